@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset serve build gen test lint bench fuzz screenshots setup setup-test
+.PHONY: help demo demo-reset serve build gen test ready-to-test lint lint-go lint-web bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -26,13 +26,21 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 	@cd api && go tool oapi-codegen -config models.yaml openapi.yaml
 	@cd web && npm run --silent gen
 
-test: setup-test build lint ## everything: core, store, API, web, browser journey
+test: ## everything: core, store, API, web, browser journey
+	@$(MAKE) --no-print-directory -j2 lint-go ready-to-test
 	@cd web && npm run --silent test
 	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 -parallel 3 ./...
 
-lint: setup ## format and vet
+ready-to-test: setup-test
+	@$(MAKE) --no-print-directory build lint-web
+
+lint: setup lint-go lint-web ## format and vet
+
+lint-go:
 	@test -z "$$(gofmt -l api cmd docs e2e internal scripts web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal scripts web/*.go)"; exit 1; }
 	@go vet ./...
+
+lint-web: setup
 	@cd web && npm run --silent lint
 
 bench: setup-test build ## how fast: assess, costs, reader, live panel, captures at the bench, lists at 100 and at 20000 batches with their lots, label PDF, a keystroke to its panel in the browser

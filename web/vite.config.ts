@@ -5,6 +5,6 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 700 },
-  test: { environment: "node", pool: "threads" },
+  test: { environment: "node", pool: "threads", isolate: false },
   server: { proxy: { "/api": "http://127.0.0.1:8080" } },
 });

@@ -3,15 +3,19 @@ package main
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -54,33 +58,81 @@ func startProgram(t *testing.T, binary, database string) served {
 // killed is the demo on a database of its own, with a program of its own that can be killed.
 type killed struct {
 	*testing.T
+	made
+	url string // of its database
+}
+
+// made is the program's binary, and a server with the demo loaded, from which each test has a copy.
+type made struct {
 	binary string
 	pg     *cluster.Cluster
-	token  string
+	token  string // of an owner who is signed in
+}
+
+// theShop is made for the first test that kills something; folder holds all of it.
+var (
+	folder  string
+	theShop = sync.OnceValues(makeShop)
+)
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	if folder != "" {
+		if m, err := theShop(); err == nil {
+			m.pg.Stop()
+		}
+		_ = os.RemoveAll(folder)
+	}
+	os.Exit(code)
+}
+
+func makeShop() (made, error) {
+	var err error
+	if folder, err = os.MkdirTemp("", "gallipot-kill-"); err != nil {
+		return made{}, err
+	}
+	binary := filepath.Join(folder, "gallipot")
+	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
+		return made{}, fmt.Errorf("%w: %s", err, out)
+	}
+	ctx := context.Background()
+	pg, err := cluster.Start(ctx, folder, "")
+	if err != nil {
+		return made{}, err
+	}
+	a, st, err := open(ctx, pg.URL)
+	if err != nil {
+		return made{}, err
+	}
+	if err := errors.Join(seed(ctx, a), demo.Load(ctx, a)); err != nil {
+		return made{}, err
+	}
+	once, err := a.Office.SingleSignIn(ctx, demo.Owner())
+	if err != nil {
+		return made{}, err
+	}
+	token, err := a.Office.UseSingleSignIn(ctx, once)
+	return made{binary, pg, token}, errors.Join(err, st.Close())
 }
 
 func toKill(t *testing.T) killed {
 	t.Helper()
-	binary := filepath.Join(t.TempDir(), "gallipot")
-	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
-	require.NoError(t, err, string(out))
-	dir, err := os.MkdirTemp("", "gallipot-kill-")
+	m, err := theShop()
 	require.NoError(t, err)
-	t.Cleanup(func() { _ = os.RemoveAll(dir) })
-	ctx := context.Background()
-	pg, err := cluster.Start(ctx, dir, "")
+	u, err := url.Parse(m.pg.URL)
 	require.NoError(t, err)
-	t.Cleanup(pg.Stop)
-	a, st, err := open(ctx, pg.URL)
+	whole := u.Path[1:]
+	u.Path = "/postgres"
+	db, err := sql.Open("pgx", u.String())
 	require.NoError(t, err)
-	require.NoError(t, seed(ctx, a))
-	require.NoError(t, demo.Load(ctx, a))
-	single, err := a.Office.SingleSignIn(ctx, demo.Owner())
+	defer db.Close()
+	u.Path = "/" + strings.ToLower(t.Name())
+	_, err = db.Exec("CREATE DATABASE " + u.Path[1:] + " TEMPLATE " + whole)
 	require.NoError(t, err)
-	token, err := a.Office.UseSingleSignIn(ctx, single)
+	// A copied sequence thinks that the log has its next numbers already, and would hand them out twice after a crash.
+	_, err = db.Exec("CHECKPOINT")
 	require.NoError(t, err)
-	require.NoError(t, st.Close())
-	return killed{t, binary, pg, token}
+	return killed{t, m, u.String()}
 }
 
 // send asks the program; status 0 where it was killed before the answer.
@@ -106,7 +158,7 @@ func (k killed) send(p served, method, path string, body any) (int, production.B
 func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 	k := toKill(t)
 	send := k.send
-	p := startProgram(t, k.binary, k.pg.URL)
+	p := startProgram(t, k.binary, k.url)
 	_, batch := send(p, "GET", "/api/batches/20", nil)
 	open := batch.Record.Lines[3:]
 	require.Len(t, open, 5)
@@ -125,7 +177,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 			answered++
 		}
 		_ = p.cmd.Wait()
-		p = startProgram(t, k.binary, k.pg.URL)
+		p = startProgram(t, k.binary, k.url)
 		status, v := send(p, "POST", path, entry)
 		require.Equal(t, http.StatusOK, status, "the tablet sends it again")
 		n := 0
@@ -146,7 +198,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 // answered: each is written down once.
 func TestACaptureOutlivesItsDatabase(t *testing.T) {
 	k := toKill(t)
-	p := startProgram(t, k.binary, k.pg.URL)
+	p := startProgram(t, k.binary, k.url)
 	status, batch := k.send(p, "GET", "/api/batches/20", nil)
 	require.Equal(t, http.StatusOK, status)
 	for _, e := range batch.Record.Loads[0].Errands {

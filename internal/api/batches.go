@@ -37,7 +37,7 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 	return answer(c, v, err)
 }
 
-// app is what is asked, with what was not named left open.
+// app converts a query of the contract; what it does not name stays open.
 func (p PlanAsk) app() production.PlanAsk {
 	out := production.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
 		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: day.Day(p.MadeOn), StartAt: deref(p.StartAt),
@@ -149,7 +149,7 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	return told.answer(c, err)
 }
 
-// details is the body of the entry's kind, by the registry of kinds. Errors: entry.KindError where it is missing.
+// details decodes the body of the entry's kind through the registry. Errors: entry.KindError if it is missing.
 func (in NewEntry) details() (any, error) {
 	if kind := string(in.Kind); kind == "reading" && in.Reading != nil {
 		return in.Reading.core(), nil // what is typed lacks what the program makes of it

@@ -30,8 +30,8 @@ func (n hostNames) known(hostport string) bool {
 		slices.ContainsFunc(n, func(s string) bool { return strings.EqualFold(s, host) })
 }
 
-// check refuses requests by a name that is not the shop's own, as a page elsewhere makes them by pointing its name
-// here, and writes that another site's page sends.
+// check refuses requests for a host name that is not the shop's own, which is what DNS rebinding looks like, and writes
+// that were sent from another site's page.
 func (n hostNames) check(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -58,7 +58,8 @@ func crossSite() error {
 	return kernel.Problem{Kind: kernel.Refused, Code: "cross_site", Message: "Another site may not write here."}
 }
 
-// headers close the door from within: nothing runs but what this server sent, nobody frames it, nothing is guessed.
+// headers sets the security headers: only our own scripts run, nobody may frame the app, and content types are not
+// guessed.
 func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
@@ -74,7 +75,7 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// limitTime ends the work of a request that takes too long.
+// limitTime cancels a request that takes too long.
 func limitTime(most time.Duration) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
@@ -86,21 +87,21 @@ func limitTime(most time.Duration) echo.MiddlewareFunc {
 	}
 }
 
-// Limits bound how long a connection may take over each of its parts, and how large the head of a request may be.
+// Limits bound the time that each part of a connection may take and the size of a request's headers.
 type Limits struct {
 	Header, Body, Answer, Idle time.Duration
 	HeaderBytes                int
 }
 
-// UsualLimits leave room for a bundle over a slow line and for a label's PDF, and end the rest.
+// UsualLimits are generous enough for a bundle over a slow line and for a label's PDF.
 var UsualLimits = Limits{Header: 10 * time.Second, Body: time.Minute, Answer: 90 * time.Second, Idle: 2 * time.Minute,
 	HeaderBytes: 64 << 10}
 
-// heapGrowth is how far, in percent, the heap may grow before it is swept. A shop's heap is a few megabytes; at the
-// usual 100 it was swept within every tenth typed gram.
+// heapGrowth is how far, in percent, the heap may grow before it is collected. A shop's heap is a few megabytes; at
+// Go's default of 100 every tenth typed gram waited for a collection.
 const heapGrowth = 400
 
-// Server returns a server that ends what goes beyond the limits.
+// Server returns an HTTP server with these limits.
 func Server(h http.Handler, l Limits) *http.Server {
 	debug.SetGCPercent(heapGrowth)
 	return &http.Server{Handler: h, ReadHeaderTimeout: l.Header, ReadTimeout: l.Body, WriteTimeout: l.Answer,

@@ -19,8 +19,8 @@ import (
 	"github.com/labstack/echo/v5"
 )
 
-// body decodes a JSON body whose shape the contract has checked. A number that is finer or larger than its unit takes
-// is named with its place.
+// body decodes a JSON body whose shape the contract has checked. If a number is too fine or too large for its unit, the
+// error names its field.
 func body[T any](c *echo.Context) (T, error) {
 	var v T
 	raw, err := peek(c.Request())
@@ -37,7 +37,7 @@ func body[T any](c *echo.Context) (T, error) {
 	return v, nil
 }
 
-// placeOf finds where in a JSON text a number stands, as lines[2].grams.
+// placeOf finds the path of a number in a JSON text, such as lines[2].grams.
 func placeOf(raw []byte, literal string) string {
 	place := "body"
 	walkJSON(raw, func(path string, v any) bool {
@@ -86,7 +86,7 @@ func walkJSON(raw []byte, visit func(path string, v any) bool) {
 	walk("", doc)
 }
 
-// answer sends what a use case returned.
+// answer sends the result of a use case.
 func answer[T any](c *echo.Context, v T, err error) error {
 	if err != nil {
 		return err
@@ -94,7 +94,7 @@ func answer[T any](c *echo.Context, v T, err error) error {
 	return c.JSON(http.StatusOK, v)
 }
 
-// ahead is an answer that is made while what it says is still being written.
+// ahead is an answer that is encoded while the transaction is still being committed.
 type ahead[T any] struct{ made chan encoded }
 
 type encoded struct {
@@ -111,7 +111,7 @@ func (a *ahead[T]) make(v func() T) {
 	}()
 }
 
-// answer sends it once that is written.
+// answer sends it once the commit has succeeded.
 func (a *ahead[T]) answer(c *echo.Context, err error) error {
 	if err != nil {
 		return err
@@ -144,7 +144,7 @@ func deref[T any](p *T) (v T) {
 	return v
 }
 
-// whole reads the body into memory, so that it can be looked at before it is decoded; documents are streamed.
+// whole reads the body into memory so that it can be checked before it is decoded; documents are streamed instead.
 func whole(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -161,7 +161,7 @@ func whole(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// held is a body that lies in memory.
+// held is a body that was read into memory.
 type held struct {
 	*bytes.Reader
 	raw []byte
@@ -173,7 +173,7 @@ func isForm(r *http.Request) bool {
 	return strings.HasPrefix(strings.ToLower(r.Header.Get("Content-Type")), "multipart/form-data")
 }
 
-// peek returns the body that whole read, and leaves it to be read again.
+// peek returns the body that whole read without consuming it.
 func peek(r *http.Request) ([]byte, error) {
 	if h, ok := r.Body.(held); ok {
 		return h.raw, nil
@@ -186,9 +186,9 @@ func peek(r *http.Request) ([]byte, error) {
 	return raw, err
 }
 
-// plainText refuses what no text of a shop holds before it reaches the database: addresses that are no UTF-8 or hold
-// NUL, bodies with bytes after their JSON, and control or direction characters. The words of a recipe are pasted from
-// anywhere; the reader takes them out itself.
+// plainText refuses text that cannot be meant before it reaches the database: addresses with NUL or invalid UTF-8,
+// bytes after the JSON of a body, and control or bidirectional characters. Recipes are exempt, since they are pasted
+// from anywhere; the reader removes such characters itself.
 func plainText(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -220,8 +220,8 @@ func plainText(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// suspicious reports whether a JSON text may hold a control or direction character at all: hardly any does, and looking
-// through the bytes is much faster than reading the text.
+// suspicious reports whether a JSON text may contain a control or bidirectional character. Hardly any does, and
+// scanning bytes is much faster than decoding the text.
 func suspicious(raw []byte) bool {
 	for i, b := range raw {
 		switch b {
@@ -260,15 +260,15 @@ func wrongText(raw []byte) error {
 	return err
 }
 
-// hidden reports whether a text holds control characters other than those allowed, or characters that turn its
-// direction.
+// hidden reports whether a text contains control characters other than the allowed ones, or bidirectional ones.
 func hidden(s, allowed string) bool {
 	return strings.ContainsFunc(s, func(r rune) bool {
 		return unicode.IsControl(r) && !strings.ContainsRune(allowed, r) || unicode.Is(unicode.Bidi_Control, r)
 	})
 }
 
-// errands gives requests with an idempotency key their errand: the digest is of the method, the address and the body.
+// errands puts an errand into the context of each request with an idempotency key; its digest covers the method, the
+// address and the body.
 func errands(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()

@@ -47,7 +47,7 @@ func (s *server) ActOnLot(c *echo.Context, id int64, p ActOnLotParams) error {
 	return answer(c, v, err)
 }
 
-// details is the body of the act's kind, or nil where it is missing.
+// details returns the body of the act's kind, or nil if it is missing.
 func (in NewLotEntry) details() any {
 	switch {
 	case in.Kind == "corrected" && in.Corrected != nil:

@@ -16,14 +16,14 @@ import (
 // CookieName is the cookie that holds the token of a session.
 const CookieName = "gallipot"
 
-// handsHeader carries whose name a screen shows, percent-encoded: an act from a tab in which somebody else was signed
-// in asks who it is, so that nothing is signed by the wrong hand.
+// handsHeader carries the name that a screen shows, percent-encoded. If somebody else has signed in meanwhile, the act
+// asks who it is, so that nothing is signed by the wrong person.
 const handsHeader = "Gallipot-Person"
 
-// everybody is asked of an operation that needs no session.
+// everybody stands for operations that need no session.
 const everybody people.Role = "everybody"
 
-// asked is the least role of whoever uses an operation; use cases look again at what they know better: decisions,
+// asked maps each operation to the lowest role that may use it. Use cases check again where they know more: decisions,
 // strikes, one's own PIN.
 var asked = map[string]people.Role{
 	"getSession": everybody, "signIn": everybody, "signOut": everybody, "firstOwner": everybody,
@@ -141,7 +141,7 @@ func tokenOf(r *http.Request) string {
 	return cookie.Value
 }
 
-// remember gives the browser the token of its session.
+// remember sets the cookie with the session's token.
 func remember(c *echo.Context, token string) {
 	life := 0
 	if token == "" {
@@ -169,7 +169,7 @@ func (s *server) SignIn(c *echo.Context) error {
 	return s.signIn(c, in)
 }
 
-// signIn opens a session in the place of the one that was here.
+// signIn opens a session and ends the browser's earlier one.
 func (s *server) signIn(c *echo.Context, in Secret) error {
 	ctx := c.Request().Context()
 	token, err := s.app.Office.SignIn(ctx, in.Name, in.Secret)
@@ -205,8 +205,8 @@ func (s *server) FirstOwner(c *echo.Context) error {
 	return s.signIn(c, in)
 }
 
-// signInOnce is the address that signs in once, and leads to the first screen. One that was used leads there too: who
-// is signed in goes on, others sign in.
+// signInOnce handles an address that signs a person in a single time and redirects to the first screen. A used address
+// redirects too; whoever is not signed in then meets the door.
 func (s *server) signInOnce(c *echo.Context) error {
 	token, err := s.app.Office.UseSingleSignIn(c.Request().Context(), c.Param("token"))
 	if err == nil {

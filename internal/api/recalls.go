@@ -63,7 +63,7 @@ func (s *server) WriteRecall(c *echo.Context, id int64, p WriteRecallParams) err
 	return answer(c, v, err)
 }
 
-// details is the body of the act's kind, or nil where it is missing.
+// details returns the body of the act's kind, or nil if it is missing.
 func (in NewRecallEntry) details() any {
 	switch {
 	case in.Kind == "counted" && in.Counted != nil:

@@ -40,7 +40,7 @@ type server struct {
 // maxBody bounds any request: a bundle is the largest.
 const maxBody = 33 << 20
 
-// Options say how the edge is set up; the zero value is a shop on loopback.
+// Options configure the edge; the zero value suits a shop on loopback.
 type Options struct {
 	Hosts       []string        // names by which the shop is reached, besides loopback
 	RequestTime time.Duration   // that a request may take; 0 for the usual 30 s
@@ -56,7 +56,7 @@ func (o Options) requestTime() time.Duration {
 	return usualRequestTime
 }
 
-// contract is what the generated code carries of api/openapi.yaml, with a router over it and its operations by address.
+// contract is the embedded api/openapi.yaml with a router over it and its operations by method and path.
 type contract struct {
 	spec       *openapi3.T
 	router     routers.Router
@@ -94,7 +94,7 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	return e, nil
 }
 
-// tellsTime says with every answer what the time is here: a tablet's own clock may be wrong by a day.
+// tellsTime sends the server's time with every answer, because a tablet's clock may be wrong by a day.
 func (s *server) tellsTime(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		c.Response().Header().Set("Gallipot-Now", s.app.Now().Format(time.RFC3339Nano))
@@ -121,11 +121,11 @@ func mistake(field, message string) error {
 		Fields:  []pantry.FieldError{{Field: field, Message: message}}}
 }
 
-// readByParsers are operations whose bodies are price lists, bundles, recipes as files and documents: parsers of their
-// own read them and name lines and paths.
+// readByParsers are the operations whose bodies are price lists, bundles, recipe files and documents. Parsers of their
+// own check them and name lines and paths in their errors.
 var readByParsers = []string{"postbundle", "postprices", "attachevidence", "addrecipefile", "readdelivery"}
 
-// addresses are the operations of the contract by method and by their address as the router of requests writes it.
+// addresses maps the method and Echo's form of the path to each operation of the contract.
 func addresses(spec *openapi3.T) map[string]*routers.Route {
 	out := map[string]*routers.Route{}
 	for path, item := range spec.Paths.Map() {
@@ -137,13 +137,13 @@ func addresses(spec *openapi3.T) map[string]*routers.Route {
 	return out
 }
 
-// nameOf is an operation's name as the contract writes it; generated code begins it with a capital.
+// nameOf returns an operation's id as the contract writes it; the generated code capitalises it.
 func nameOf(r *routers.Route) string {
 	id := r.Operation.OperationID
 	return strings.ToLower(id[:1]) + id[1:]
 }
 
-// exists refuses what is no operation. other says of an address that is none whether it takes another method.
+// exists refuses unknown operations: 405 if other knows the path with another method, else 404.
 func exists(known map[string]*routers.Route, other routers.Router) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
@@ -159,7 +159,7 @@ func exists(known map[string]*routers.Route, other routers.Router) echo.Middlewa
 	}
 }
 
-// asGet is a request as its handler sees it: HEAD is answered by the GET handler, so the GET's contract holds.
+// asGet turns HEAD into GET, since the GET handler answers it and the GET's contract applies.
 func asGet(r *http.Request) *http.Request {
 	if r.Method != http.MethodHead {
 		return r
@@ -196,8 +196,8 @@ func valid(c *echo.Context, route *routers.Route) error {
 	return nil
 }
 
-// fits checks a JSON body against the contract. The library's check of whole requests also sets defaults and looks for
-// fields that are only read or only written, which the contract does not have.
+// fits checks a JSON body against the contract. The library's own check of bodies is slower: it also sets defaults and
+// handles read-only and write-only fields, and the contract has neither.
 func fits(raw []byte, contentType string, asked *openapi3.RequestBodyRef) error {
 	if asked == nil || len(raw) == 0 && !asked.Value.Required {
 		return nil
@@ -218,7 +218,7 @@ func fits(raw []byte, contentType string, asked *openapi3.RequestBodyRef) error 
 	return kind.Schema.Value.VisitJSON(doc, openapi3.MultiErrors())
 }
 
-// contractProblem lists what a request breaks, each with its path in the body.
+// contractProblem lists the fields in which a request breaks the contract, each by its path.
 func contractProblem(err error) error {
 	var fields []pantry.FieldError
 	var walk func(err error, where string)
@@ -259,7 +259,7 @@ func contractProblem(err error) error {
 		Fields:  fields}
 }
 
-// plainReason says what a value breaks of the contract, for a person: the contract's own words are for programs.
+// plainReason words for a person how a value breaks the contract; the library's own messages are for programs.
 func plainReason(e *openapi3.SchemaError) string {
 	switch e.SchemaField {
 	case "type":
@@ -373,7 +373,7 @@ func problemOf(err error) (int, map[string]any) {
 		out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
 }
 
-// problemParts adds what a problem of a use case says of fields, and of the other side of a clash.
+// problemParts adds the fields of a use case's problem and the other side of a conflict.
 func problemParts(p kernel.Problem, m map[string]any) (int, map[string]any) {
 	if p.Fields != nil {
 		m["fields"] = p.Fields
@@ -386,7 +386,8 @@ func problemParts(p kernel.Problem, m map[string]any) (int, map[string]any) {
 		kernel.Forbidden: 403}[p.Kind], m
 }
 
-// webApp serves the built files; any other address is the app's own, a missing asset is not there.
+// webApp serves the built files. Other addresses get index.html, since the app routes them itself; a missing asset is
+// 404.
 func webApp(files fs.FS) echo.HandlerFunc {
 	static := http.FileServerFS(files)
 	return func(c *echo.Context) error {

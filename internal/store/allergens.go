@@ -144,7 +144,7 @@ type vesselEntryRow struct {
 
 func (vesselEntryRow) TableName() string { return "vessel_entries" }
 
-// VesselEntries returns the turns of vessels in the order in which they happened.
+// VesselEntries returns the entries of vessels in the order in which they happened.
 func (s *Store) VesselEntries(vessels ...int64) ([]kernel.VesselEntry, error) {
 	if len(vessels) == 0 {
 		return nil, nil
@@ -169,11 +169,11 @@ func (r vesselEntryRow) domain() (kernel.VesselEntry, error) {
 	return e, read("codes", upcast.Present, r.Allergens, &e.Allergens)
 }
 
-// vesselsOf are the turns of the vessels that a batch was in, or is to be in, since the last clean-down before it. A
-// vessel without any is a row without a turn.
+// vesselsOf selects the entries of the vessels that a batch was or will be made in, since the last clean-down before
+// it. A vessel without entries comes as one row of nulls.
 var vesselsOf = query("vessels_of")
 
-// VesselsOf returns the vessels that a batch was in, with their turns since the last clean-down before it.
+// VesselsOf returns the vessels that a batch was made in, with their entries since the last clean-down before it.
 func (s *Store) VesselsOf(batch int64) ([]kernel.VesselTurns, error) {
 	var rows []turnRow
 	args := map[string]any{"batch": batch, "cleaned": bench.VesselCleaned}
@@ -183,7 +183,7 @@ func (s *Store) VesselsOf(batch int64) ([]kernel.VesselTurns, error) {
 	return byVessel(rows)
 }
 
-// turnRow is a turn beside its vessel.
+// turnRow is a vessel joined with one of its entries.
 type turnRow struct {
 	ID         *int64
 	VesselID   int64
@@ -221,7 +221,7 @@ func byVessel(rows []turnRow) ([]kernel.VesselTurns, error) {
 	return out, nil
 }
 
-// AddVesselEntry stores a turn of a vessel; it never changes.
+// AddVesselEntry stores an entry of a vessel; it never changes.
 func (s *Store) AddVesselEntry(e kernel.VesselEntry) error {
 	codes, err := write(e.Allergens)
 	if err != nil {

@@ -16,7 +16,6 @@ import (
 )
 
 func TestRecipesKeepWordsAndAnswers(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	grams := 7.5
 	r := kernel.Recipe{Name: "Dip", Words: "2 tbsp tahini\n½ kále",
@@ -42,7 +41,6 @@ func TestRecipesKeepWordsAndAnswers(t *testing.T) {
 }
 
 func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	m := kernel.HouseMeasure{IngredientID: "beet", Measure: "handful", Weighings: []float64{80, 85, 90},
@@ -63,7 +61,6 @@ func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
 }
 
 func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	p := kernel.Preparation{ID: "beet.roast", Rev: 1, UpdatedBy: "Ines",
 		Data: pantry.Preparation{ID: "beet.roast", Name: "roast", Input: "beet", Output: "roasted", YieldPercent: 71.5,
@@ -82,7 +79,6 @@ func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
 }
 
 func TestTrialsBelongToTheirFormula(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	day := time.Date(2026, 10, 6, 0, 0, 0, 0, time.UTC)
 	trial := kernel.Trial{Rev: 1, FormulaID: "dip", MadeOn: day, UpdatedBy: "Ines",
@@ -112,7 +108,6 @@ func TestTrialsBelongToTheirFormula(t *testing.T) {
 }
 
 func TestAParentIsAVersionOfAnotherFormula(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "thick", Name: "Thick", CreatedBy: "Ines"}))

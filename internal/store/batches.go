@@ -48,7 +48,7 @@ func (r batchRow) domain() (kernel.Batch, error) {
 	return b, read("targets", r.Format, r.Targets, &b.Targets)
 }
 
-// batchEntryRow is one thing written into a batch record; rows are never changed.
+// batchEntryRow is one entry of a batch record; rows are never changed.
 type batchEntryRow struct {
 	ID      int64
 	BatchID int64
@@ -113,7 +113,7 @@ func (s *Store) UnjudgedBatches() ([]int64, error) {
 	return ids, translate(err)
 }
 
-// AddSplit keeps from the bowl of which batch another was filled.
+// AddSplit stores that one batch was filled from the bowl of another.
 func (s *Store) AddSplit(batch, bowl int64) error {
 	return translate(s.db.Exec(query("add_split"), batch, bowl).Error)
 }
@@ -126,8 +126,8 @@ func (s *Store) Sisters(batch int64) ([]kernel.Sister, error) {
 	return list, translate(err)
 }
 
-// AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the
-// code is in use.
+// AddBatch stores a batch, fills in its id, adds a lot for it and adds one to its formula's count. Errors: ErrTaken
+// when the code is in use.
 func (s *Store) AddBatch(b *kernel.Batch) error {
 	targets, err := write(b.Targets)
 	if err != nil {
@@ -154,13 +154,13 @@ func (s *Store) AddBatch(b *kernel.Batch) error {
 		gorm.Expr("batches + 1")).Error)
 }
 
-// CountBatches counts every formula's batches anew.
+// CountBatches recounts the batches of every formula.
 func (s *Store) CountBatches() error {
 	return translate(s.db.Exec(
 		query("recount_batches")).Error)
 }
 
-// CodesOn returns the codes of the batches made on a day, and keeps others from making one until the transaction ends.
+// CodesOn returns the codes of the batches made on a day, and blocks others from adding one until the transaction ends.
 func (s *Store) CodesOn(on time.Time) ([]string, error) {
 	// One lock for a day, so that two batches at once do not both find the same letter free.
 	if err := s.db.Exec(query("lock_day"), on.Year()*1000+on.YearDay()).Error; err != nil {
@@ -173,8 +173,8 @@ func (s *Store) CodesOn(on time.Time) ([]string, error) {
 
 var lockBatches = query("lock_batches")
 
-// LockBatches keeps others from writing into these batches until the transaction ends, and from moving what rests on
-// each other: batches and lots have one writer at a time, which is asked for first, so that none waits for another.
+// LockBatches locks these batches until the transaction ends. It takes the one lock of all writers of batches and lots
+// first, so that two of them never wait for each other.
 func (s *Store) LockBatches(ids ...int64) error {
 	if err := s.db.Exec(lockBatches).Error; err != nil || len(ids) == 0 {
 		return translate(err)
@@ -199,8 +199,9 @@ func (s *Store) Entries(ids ...int64) (map[int64][]bench.Entry, error) {
 	return out, nil
 }
 
-// AddEntry appends to a batch record and returns the entry as it is read from now on; the caller holds the batch's
-// lock, and may have drawn its id and its place. Errors: ErrTaken when the idempotency key was used elsewhere.
+// AddEntry appends to a batch record and returns the entry as later reads will return it. The caller holds the batch's
+// lock and may have drawn the entry's id and place before. Errors: ErrTaken when the idempotency key was used
+// elsewhere.
 func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) (bench.Entry, error) {
 	var err error
 	if e.Seq == 0 {
@@ -228,7 +229,7 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 	return row.domain()
 }
 
-// EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.
+// EntryKey returns the digest of the entry of this batch that was written with this key; nil if there is none.
 func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
 	return digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch), key)
 }
@@ -261,7 +262,7 @@ type standingRow struct {
 
 func (standingRow) TableName() string { return "batch_standing" }
 
-// PutStandings stores where batches stand, over what was said of them before.
+// PutStandings stores the standings of batches and replaces the earlier ones.
 func (s *Store) PutStandings(list ...kernel.Standing) error {
 	rows := make([]standingRow, len(list))
 	for i, x := range list {
@@ -284,7 +285,7 @@ func (s *Store) PutStandings(list ...kernel.Standing) error {
 	return put(s, true, false, rows...)
 }
 
-// standingColumns are a batch with where it stands, for a list.
+// standingColumns select a batch with its standing, for a list.
 var standingColumns = query("standing_columns")
 
 type listedRow struct {
@@ -343,8 +344,8 @@ func (s *Store) ListBatches(q kernel.BatchQuery, after *kernel.BatchKey, most in
 	return s.listed(where+" ORDER BY b.made_on DESC, b.id DESC LIMIT ?", append(args, most)...)
 }
 
-// BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called
-// back, or released early with the equilibrium reading still to come.
+// BatchesWaiting returns up to most batches that need somebody, oldest first, and how many there are in all: on hold,
+// called back, or released early with the equilibrium reading still to come.
 func (s *Store) BatchesWaiting(most int) ([]kernel.Listed, int, error) {
 	const open = "s.state IN ('hold', 'called_back') OR s.equilibrium_open"
 	var n int64
@@ -375,7 +376,7 @@ func (s *Store) BatchesEnding(from, to day.Day, most int) ([]kernel.Listed, erro
 		from, to, most)
 }
 
-// Pours returns the last pours of a class of things, the oldest first, for how far they run on.
+// Pours returns the last pours of a class of ingredients, oldest first, from which its run-on is learned.
 func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 	var rows []struct{ Grams, Stopped string }
 	err := s.db.Raw(query("pours"),
@@ -396,7 +397,7 @@ func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 	return out, nil
 }
 
-// LastAim returns what jars of a version are filled to since somebody said so; ok is false where nobody did.
+// LastAim returns the fill that somebody last set for the jars of a version; ok is false if nobody has.
 func (s *Store) LastAim(of formula.Ref) (aim kernel.AimedAt, ok bool, err error) {
 	var rows []struct {
 		ID     int64
@@ -415,11 +416,11 @@ func (s *Store) LastAim(of formula.Ref) (aim kernel.AimedAt, ok bool, err error)
 	return aim, true, err
 }
 
-// madeIn are the figures of the vessel that a formula was last planned in, else of the first that works with a mass.
+// madeIn selects the limits of the vessel that a formula was last planned in, or else of the first one that has any.
 var madeIn = query("made_in")
 
-// MadeIn tells of formulas, or of all of them, what vessel they are made in: the one that LastVessel names. A formula
-// that is made in none is not among them.
+// MadeIn returns the vessel of each of these formulas, or of all of them: the one that LastVessel returns. Formulas
+// without a vessel are left out.
 func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
 	var rows []struct {
 		ID     string
@@ -446,7 +447,8 @@ func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
 	return out, nil
 }
 
-// LastVessel returns the vessel that a formula was last planned in, else that of any formula; 0: there is none.
+// LastVessel returns the vessel that a formula was last planned in, or else the last one of any formula; 0 if there is
+// none.
 func (s *Store) LastVessel(formula string) (int64, error) {
 	var id int64
 	err := s.db.Raw(query("last_vessel"),

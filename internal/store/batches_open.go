@@ -12,7 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// opened is what the writer of a batch's next entry reads of the book first.
+// opened is what the writer of a batch's next entry reads first.
 type opened struct {
 	Next    int64
 	Lot     *int64
@@ -25,19 +25,19 @@ type opened struct {
 	Digest  []byte   // of the entry under the writer's key; nil where there is none
 }
 
-// mostSince is how many changes are looked through for what touches a record that was kept.
+// mostSince bounds how many changes are searched for one that touches a kept record.
 const mostSince = 64
 
 var openedAt = query("opened_at")
 
-// still reports whether all that was noted since the mark is of these kinds.
+// still reports whether every change since the mark is of these kinds.
 func (o opened) still(beside []string) bool {
 	return o.Marked && len(o.Since) < mostSince && !slices.ContainsFunc(o.Since, func(what string) bool {
 		return !slices.Contains(beside, what)
 	})
 }
 
-// asItWas reports whether a record that was read at the mark, and what its reader wrote then, is all there is.
+// asItWas reports whether the record read at the mark, with what its reader wrote then, is still complete.
 func (o opened) asItWas(had kernel.BatchRecord) bool {
 	turns := 0
 	for _, what := range o.Since {
@@ -51,15 +51,15 @@ func (o opened) asItWas(had kernel.BatchRecord) bool {
 	return o.Marked && len(o.Since) < mostSince && turns == had.Turned && o.Entries == len(had.Entries)
 }
 
-// calledLots are the lots of a code, with words of their supplier, or of an id.
+// calledLots selects lots by their code, by their supplier's text or by their id.
 var calledLots = query("called_lots")
 
-// namedLots are beside those the lots that the record of a batch names.
+// namedLots selects those and the lots that the record of a batch names.
 var namedLots = calledLots + query("named_lots")
 
 const inOrder = ")) ORDER BY lot_id"
 
-// opening are the rows in which a batch is read.
+// opening holds the rows in which a batch is read.
 type opening struct {
 	p       *pipe
 	args    pgx.NamedArgs
@@ -70,7 +70,7 @@ type opening struct {
 	turns   []turnRow
 }
 
-// whole asks for all of a record.
+// whole queues the queries for a whole record.
 func (o *opening) whole() {
 	collect(o.p, &o.batch, query("batch_whole"), o.args)
 	collect(o.p, &o.entries, query("entries_whole"), o.args)
@@ -78,10 +78,9 @@ func (o *opening) whole() {
 	collect(o.p, &o.turns, vesselsOf, o.args)
 }
 
-// OpenBatch keeps others from writing into batches until the transaction ends, and returns one with its record, the
-// lots that it names or a text calls, its vessels, and whether anything was noted since a mark that is not one of these
-// kinds. It takes one exchange, and a second where a record that was had is not what there is any more. Errors:
-// ErrNotFound.
+// OpenBatch takes the lock of all writers until the transaction ends, and returns a batch with its record, the lots
+// that it or a typed text names, its vessels, and whether anything but the given kinds of change was noted since the
+// mark. It takes one exchange with the database, or two if the caller's record is out of date. Errors: ErrNotFound.
 func (s *Store) OpenBatch(batch int64, ask kernel.Opening) (kernel.BatchRecord, error) {
 	p, ok := s.db.Statement.ConnPool.(*pipe)
 	if !ok {
@@ -121,7 +120,7 @@ func (s *Store) OpenBatch(batch int64, ask kernel.Opening) (kernel.BatchRecord, 
 	return o.record(ask.Beside)
 }
 
-// begun is what a record begins with.
+// begun queues the queries that every record needs.
 func (o *opening) begun(beside []string) (out kernel.BatchRecord, err error) {
 	m := o.meta[0]
 	out = kernel.BatchRecord{Next: m.Next, Lot: orZero(m.Lot), Digest: m.Digest, Still: m.still(beside)}
@@ -132,14 +131,14 @@ func (o *opening) begun(beside []string) (out kernel.BatchRecord, err error) {
 	return out, err
 }
 
-// onTop is a record that was had, as it is now.
+// onTop brings the caller's record up to date.
 func (o *opening) onTop(had kernel.BatchRecord, beside []string) (kernel.BatchRecord, error) {
 	out, err := o.begun(beside)
 	out.Batch, out.Entries, out.Vessels = had.Batch, had.Entries, had.Vessels
 	return out, err
 }
 
-// record is the record that was read.
+// record assembles the record from what was read.
 func (o *opening) record(beside []string) (kernel.BatchRecord, error) {
 	out, err := o.begun(beside)
 	if err != nil {

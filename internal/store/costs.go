@@ -7,7 +7,7 @@ import (
 	"gallipot/internal/core/day"
 )
 
-// JarsMade counts the jars that were filled of a formula since a day, and tells the day of the first batch among them.
+// JarsMade counts the jars of a formula filled since a day, and returns the day of the first batch among them.
 func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.Time, err error) {
 	var row struct {
 		Jars  int
@@ -21,7 +21,7 @@ func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.
 	return row.Jars, first, translate(err)
 }
 
-// BatchesFilled are the last batches of a formula that jars were filled of, the newest first.
+// BatchesFilled returns the last filled batches of a formula, newest first.
 func (s *Store) BatchesFilled(formula string, most int) ([]kernel.Batch, error) {
 	var ids []int64
 	err := s.db.Raw(query("batches_filled"), formula, most).Scan(&ids).Error

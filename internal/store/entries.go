@@ -11,7 +11,7 @@ import (
 	"gorm.io/gorm"
 )
 
-// Written is an act as every record keeps it, whatever the record is of. Rows of acts are never changed.
+// Written is an act as the records of batches, lots and recalls alike store it. Rows of acts are never changed.
 type Written struct {
 	Seq    int
 	Kind   string
@@ -24,7 +24,7 @@ type Written struct {
 	ByRole string
 }
 
-// writtenOf is an act as it is to be kept, in its place.
+// writtenOf returns the row for an act at its place in the record.
 func writtenOf(h entry.Head, kind string, body any, key string, digest []byte) (Written, error) {
 	raw, err := write(body)
 	if err != nil {
@@ -34,8 +34,8 @@ func writtenOf(h entry.Head, kind string, body any, key string, digest []byte) (
 		Digest: append([]byte{}, digest...), At: asKept(h.At), ByWhom: h.By, ByRole: string(h.Role)}, nil
 }
 
-// read is an act as it was kept, its body by the registry of its record. Errors: of a format that is not known yet, and
-// those of the registry.
+// read decodes a stored act, its body through the registry of its record. Errors: an unknown format, and those of the
+// registry.
 func (w Written) read(id int64, body func(kind string, raw []byte) (any, error)) (entry.Head, any, error) {
 	h := entry.Head{ID: id, Seq: w.Seq, At: w.At, By: w.ByWhom, Role: people.Role(w.ByRole)}
 	if w.Format > upcast.Present {
@@ -53,18 +53,18 @@ func (w Written) read(id int64, body func(kind string, raw []byte) (any, error))
 	return h, ok, nil
 }
 
-// asKept is a moment as the database keeps it.
+// asKept rounds a time as the database does.
 func asKept(at time.Time) time.Time { return at.Local().Truncate(time.Microsecond) }
 
-// next is the place of the next entry of a record, counted from 1.
+// next returns the place of the next entry of a record, counted from 1.
 func next(record *gorm.DB) (int, error) {
 	var seq int
 	err := record.Select("coalesce(max(seq), 0) + 1").Scan(&seq).Error
 	return seq, translate(err)
 }
 
-// digestUnder is the digest of the entry of a record that was written under a key; nil where there is none. One from
-// before digests were kept is empty.
+// digestUnder returns the digest of the entry that was written with a key; nil if there is none, and empty if the entry
+// is older than digests.
 func digestUnder(record *gorm.DB, key string) ([]byte, error) {
 	var digests [][]byte
 	err := record.Where("key = ?", key).Limit(1).Pluck("digest", &digests).Error

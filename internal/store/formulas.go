@@ -26,10 +26,10 @@ type formulaRow struct {
 
 func (formulaRow) TableName() string { return "formulas" }
 
-// trialsCounted is how many trials a formula has.
+// trialsCounted counts a formula's trials.
 var trialsCounted = query("trials_counted")
 
-// evidenceAlong reads of a formula's documents what the rules of keeping ask.
+// evidenceAlong selects what the rules of keeping need to know of a formula's documents.
 var evidenceAlong = query("evidence_along")
 
 func (r formulaRow) domain() (kernel.Formula, error) {
@@ -174,7 +174,7 @@ func versions(rows []versionRow) ([]kernel.Version, error) {
 
 var heads = query("version_head")
 
-// VersionHeads tells of the versions of a formula, oldest first, without their lines.
+// VersionHeads returns the versions of a formula without their lines, oldest first.
 func (s *Store) VersionHeads(id string) ([]kernel.VersionSummary, error) {
 	var rows []document
 	if err := s.db.Raw(query("heads_as_json")+heads+" WHERE formula_id = ?) h ORDER BY h.version",

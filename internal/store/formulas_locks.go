@@ -49,16 +49,16 @@ func (s *Store) Locks(refs ...formula.Ref) (map[formula.Ref]kernel.LockKept, err
 	return out, nil
 }
 
-// LocksMissing returns the locked versions that keep nothing yet, components before what uses them.
+// LocksMissing returns the locked versions without a stored lock, components before the versions that use them.
 func (s *Store) LocksMissing() ([]formula.Ref, error) {
 	var refs []formula.Ref
 	err := s.db.Raw(query("locks_missing")).Scan(&refs).Error
 	return refs, translate(err)
 }
 
-// LocksTouched returns the versions in use of which an ingredient's words, allergens or flags are not today what they
-// were when the version was locked: the newest of every formula, and those of released batches whose last day is not
-// before a day, with these batches' lots.
+// LocksTouched returns the versions in use in which an ingredient's words, allergens or flags have changed since the
+// version was locked. In use are the newest version of every formula and those of released batches whose last day is
+// not before the given day; the latter come with their batches' lots.
 func (s *Store) LocksTouched(day day.Day) ([]kernel.LockTouched, error) {
 	var out []kernel.LockTouched
 	err := s.db.Raw(query("locks_touched"), day).Scan(&out).Error

@@ -24,7 +24,7 @@ type changeRow struct {
 
 func (changeRow) TableName() string { return "changes" }
 
-// Changes returns up to most changes of what is named, the newest first, from the one before a place on; 0 for the
+// Changes returns up to most changes of the named things, newest first, starting before a place; 0 starts with the
 // newest.
 func (s *Store) Changes(of []kernel.Subject, before int64, most int) ([]told.Change, error) {
 	var where []string
@@ -65,7 +65,7 @@ func changesOf(rows []changeRow) []told.Change {
 	return out
 }
 
-// among narrows changes to what is asked for.
+// among narrows a query of changes to the things asked for.
 func (s *Store) among(ask kernel.ChangesAsk) *gorm.DB {
 	q := s.db.Model(&changeRow{}).Where("at >= ? AND at < ?", ask.From, ask.To)
 	if len(ask.Whats) > 0 {
@@ -80,7 +80,7 @@ func (s *Store) among(ask kernel.ChangesAsk) *gorm.DB {
 	return q
 }
 
-// ChangesOn returns changes within a time, the newest first, from the one before a place on; 0 for the newest.
+// ChangesOn returns the changes of a period, newest first, starting before a place; 0 starts with the newest.
 func (s *Store) ChangesOn(ask kernel.ChangesAsk) ([]told.Change, error) {
 	q := s.among(ask)
 	if ask.Before > 0 {
@@ -91,7 +91,7 @@ func (s *Store) ChangesOn(ask kernel.ChangesAsk) ([]told.Change, error) {
 	return changesOf(rows), translate(err)
 }
 
-// ChangeDays counts changes by the days of a time zone, the first day first.
+// ChangeDays counts changes by the days of a time zone, earliest day first.
 func (s *Store) ChangeDays(ask kernel.ChangesAsk, zone string) ([]kernel.DayCount, error) {
 	out := []kernel.DayCount{}
 	err := s.among(ask).Select("((at AT TIME ZONE ?)::date)::text AS day, count(*) AS count", zone).Group("day").
@@ -99,7 +99,7 @@ func (s *Store) ChangeDays(ask kernel.ChangesAsk, zone string) ([]kernel.DayCoun
 	return out, translate(err)
 }
 
-// named are the tables of things that changes are of: what each is called, by the name of its kind.
+// named maps each kind of thing to the query for its name.
 var named = map[string]string{
 	"batch":       query("name_of_batch"),
 	"lot":         query("name_of_lot"),
@@ -109,7 +109,7 @@ var named = map[string]string{
 	"preparation": query("name_of_preparation"),
 }
 
-// NamesOf returns what things are called, by their kind and their id with a space between.
+// NamesOf returns the names of things; keys are the kind, a space and the id.
 func (s *Store) NamesOf(ids map[string][]int64, texts map[string][]string) (map[string]string, error) {
 	out := map[string]string{}
 	for what, query := range named {

@@ -11,14 +11,14 @@ import (
 	"gorm.io/gorm/schema"
 )
 
-// insertion is the statement that writes a row of a kind, with the fields that are its values. It is made once, by what
-// gorm knows of the kind, and not again for each row.
+// insertion is the INSERT for one type of row with the fields it takes its values from. It is built once a type, from
+// gorm's schema.
 type insertion struct {
 	query  string
 	fields []*schema.Field
 }
 
-// insertions are those that were made, by the kind of row and what is done where there is one with its key.
+// insertions caches them by the type of row and by what happens when the key exists.
 var insertions sync.Map
 
 type insertionKey struct {
@@ -26,8 +26,8 @@ type insertionKey struct {
 	over, drawn bool
 }
 
-// insertionOf is the statement for a kind of row, over one with its key or not; a key that is drawn is left to the
-// database.
+// insertionOf returns the INSERT for a type of row; over says whether it replaces a row with the same key. A generated
+// key is left to the database.
 func insertionOf[R any](over, drawn bool) (insertion, error) {
 	key := insertionKey{reflect.TypeFor[R](), over, drawn}
 	if made, ok := insertions.Load(key); ok {
@@ -61,7 +61,7 @@ func insertionOf[R any](over, drawn bool) (insertion, error) {
 	return out, nil
 }
 
-// values are what the statement takes from a row.
+// values returns the arguments of the statement for a row.
 func (i insertion) values(ctx context.Context, row any) []any {
 	of := reflect.ValueOf(row).Elem()
 	out := make([]any, len(i.fields))
@@ -71,7 +71,8 @@ func (i insertion) values(ctx context.Context, row any) []any {
 	return out
 }
 
-// put has rows wait to be written, over those with their keys or not; keys that are drawn are left to the database.
+// put queues rows to be written; over says whether they replace rows with the same keys. Generated keys are left to the
+// database.
 func put[R any](s *Store, over, drawn bool, rows ...R) error {
 	p, ok := s.db.Statement.ConnPool.(*pipe)
 	switch {

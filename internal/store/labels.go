@@ -95,7 +95,8 @@ func (s *Store) SaveLabel(l kernel.Label, rev int) error {
 			"updated_by").Updates(&row))
 }
 
-// NextPlace is the place on a sheet of a stock that the newest print left free; 1 where nothing was printed on it.
+// NextPlace returns the first place on a sheet that the newest print on this stock left free; 1 if nothing was printed
+// on it.
 func (s *Store) NextPlace(stock string) (int, error) {
 	next := []int{}
 	err := s.db.Raw(query("next_place"),
@@ -106,7 +107,7 @@ func (s *Store) NextPlace(stock string) (int, error) {
 	return max(1, next[0]), nil
 }
 
-// PlaceOf is the place on a sheet that a print began at, by the key it was noted under.
+// PlaceOf returns the place on a sheet at which the print with this key began.
 func (s *Store) PlaceOf(batch int64, key string) (int, error) {
 	from := []int{}
 	err := s.db.Raw(query("place_of"),
@@ -117,7 +118,7 @@ func (s *Store) PlaceOf(batch int64, key string) (int, error) {
 	return from[0], nil
 }
 
-// PrintsOf are the entries of prints of these batches, oldest first.
+// PrintsOf returns the print entries of these batches, oldest first.
 func (s *Store) PrintsOf(batches []int64) (map[int64][]bench.Entry, error) {
 	var rows []batchEntryRow
 	err := s.db.Where("batch_id IN ? AND kind = 'print'", batches).Order("id").Find(&rows).Error

@@ -114,7 +114,7 @@ func (s *Store) AddLot(l *kernel.Lot) error {
 	return nil
 }
 
-// NextLotCode is a code that no lot has had.
+// NextLotCode returns a code that no lot has had.
 func (s *Store) NextLotCode() (string, error) {
 	var n int64
 	err := s.db.Raw(query("next_lot_number")).Scan(&n).Error
@@ -124,7 +124,7 @@ func (s *Store) NextLotCode() (string, error) {
 // Lots returns lots by their ids, the oldest first.
 func (s *Store) Lots(ids ...int64) ([]kernel.Lot, error) { return s.lotsWhere("id IN ?", ids) }
 
-// LotIDs returns the ids of all lots that came in and of their parts, or of the parts of batches; the oldest first.
+// LotIDs returns the ids of all incoming lots and their parts, or of the parts of batches, oldest first.
 func (s *Store) LotIDs(ofBatches bool) ([]int64, error) {
 	where := "batch_id IS NULL"
 	if ofBatches {
@@ -134,7 +134,7 @@ func (s *Store) LotIDs(ofBatches bool) ([]int64, error) {
 	return ids, translate(s.db.Model(&lotRow{}).Where(where).Order("id").Pluck("id", &ids).Error)
 }
 
-// LotsOfBatches returns the lots that batches are themselves.
+// LotsOfBatches returns the lot of each batch.
 func (s *Store) LotsOfBatches(batches ...int64) ([]kernel.Lot, error) {
 	return s.lotsWhere("kind = 'batch' AND batch_id IN ?", batches)
 }
@@ -151,7 +151,7 @@ func (s *Store) lotsWhere(where string, args ...any) ([]kernel.Lot, error) {
 	return out, nil
 }
 
-// LotsCalled returns where the lots stand that have one of these codes, or these words of their supplier.
+// LotsCalled returns the standings of the lots with one of these codes or one of these supplier's texts.
 func (s *Store) LotsCalled(texts ...string) ([]kernel.LotStanding, error) {
 	return s.lotStandings(called+" ORDER BY lot_id", texts, inSmall(texts))
 }
@@ -166,7 +166,7 @@ func inSmall(texts []string) []string {
 	return small
 }
 
-// PartsOf returns the ids of the lots that were parted from lots.
+// PartsOf returns the ids of the lots that were split off these lots.
 func (s *Store) PartsOf(parents ...int64) ([]int64, error) {
 	var ids []int64
 	return ids, translate(s.db.Model(&lotRow{}).Where("parent_id IN ?", parents).Order("id").Pluck("id", &ids).Error)
@@ -218,13 +218,13 @@ func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) 
 	return translate(s.db.Create(&lotEntryRow{LotID: lot, Written: w}).Error)
 }
 
-// LotEntryKey returns the digest under which an act was written with this key; nil where there is none.
+// LotEntryKey returns the digest of the act that was written with this key; nil if there is none.
 func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
 	return digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot), key)
 }
 
-// LastList returns the list of ingredients of the newest lot that was accepted with one and asks for nothing; known is
-// false where no lot had any.
+// LastList returns the ingredient list of the newest lot that was accepted with one and leaves nothing open; known is
+// false if there is no such lot.
 func (s *Store) LastList(ingredient string) (list string, known bool, err error) {
 	var rows []struct{ List string }
 	err = s.db.Raw(query("last_list"), ingredient).Scan(&rows).Error
@@ -234,7 +234,7 @@ func (s *Store) LastList(ingredient string) (list string, known bool, err error)
 	return rows[0].List, true, nil
 }
 
-// PutDraws stores what a batch took of lots, in the place of what it took before; what begins alike stays.
+// PutDraws replaces what a batch took from lots; leading rows that are the same stay as they are.
 func (s *Store) PutDraws(batch int64, was, took []bench.Took) error {
 	same := 0
 	for same < min(len(was), len(took)) && was[same] == took[same] {
@@ -266,7 +266,7 @@ type drawRow struct {
 
 func (drawRow) TableName() string { return "lot_draws" }
 
-// DrawsOf returns what batches took of lots, in the order of their lines.
+// DrawsOf returns what batches took from lots, in the order of their lines.
 func (s *Store) DrawsOf(batches ...int64) (map[int64][]bench.Took, error) {
 	var rows []struct {
 		BatchID, LotID, EntryID, Grams int64
@@ -281,7 +281,7 @@ func (s *Store) DrawsOf(batches ...int64) (map[int64][]bench.Took, error) {
 	return out, translate(err)
 }
 
-// UsedOf sums what batches took of lots.
+// UsedOf sums what batches took from lots.
 func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
 	out := map[int64]amount.Grams{}
 	if len(ids) == 0 {
@@ -296,12 +296,12 @@ func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
 	return out, translate(err)
 }
 
-// Recount writes how much batches took of lots, where they stand.
+// Recount writes into the standings of lots how much batches took from them.
 func (s *Store) Recount(ids ...int64) error {
 	return s.exec(query("recount"), ids)
 }
 
-// DrawnBy returns which batches took of lots, by lot.
+// DrawnBy returns which batches took from each lot.
 func (s *Store) DrawnBy(ids ...int64) (map[int64][]kernel.DrawnIn, error) {
 	var rows []struct{ LotID, BatchID, Grams int64 }
 	err := s.db.Raw(query("drawn_by"), ids).Scan(&rows).Error
@@ -319,7 +319,7 @@ func (s *Store) KeptInLots(ingredients []string) ([]string, error) {
 		ingredients).Scan(&ids).Error)
 }
 
-// like is a text as a pattern that finds it anywhere.
+// like turns a text into a pattern that matches it anywhere.
 func like(text string) string {
 	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
 }

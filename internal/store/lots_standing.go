@@ -46,7 +46,7 @@ func (r lotStandingRow) domain() (kernel.LotStanding, error) {
 	return x, nil
 }
 
-// PutLotStandings stores where lots stand, over what was said of them before.
+// PutLotStandings stores the standings of lots and replaces the earlier ones.
 func (s *Store) PutLotStandings(list ...kernel.LotStanding) error {
 	rows := make([]lotStandingRow, len(list))
 	for i, x := range list {
@@ -75,7 +75,7 @@ func (s *Store) PutLotStandings(list ...kernel.LotStanding) error {
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error)
 }
 
-// LotStandings returns where lots stand.
+// LotStandings returns the standings of lots.
 func (s *Store) LotStandings(ids ...int64) ([]kernel.LotStanding, error) {
 	if len(ids) == 0 {
 		return nil, nil
@@ -98,8 +98,8 @@ func (s *Store) lotStandings(where string, args ...any) ([]kernel.LotStanding, e
 	return out, nil
 }
 
-// LotsThere returns the lots of ingredients, and the batches of components' versions, of which something is left or too
-// much was taken.
+// LotsThere returns the lots of ingredients and the batches of components of which something is left, or of which more
+// was taken than there was.
 func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]kernel.LotStanding, error) {
 	where, args := "ingredient_id IN ? AND formula_id IS NULL AND (on_hand <> 0 OR state = 'waiting')",
 		[]any{ingredients}
@@ -112,7 +112,7 @@ func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]ker
 	return s.lotStandings(where+" ORDER BY lot_id", args...)
 }
 
-// shows are which lots a list shows.
+// shows maps the name of a list to the condition for its lots.
 var shows = map[string]string{
 	"there":   "(on_hand <> 0 OR state = 'waiting')",
 	"ends":    "on_hand > 0 AND ends <= ?::date",
@@ -124,8 +124,8 @@ var shows = map[string]string{
 // component keeps jars that are sold, and in no formula, out of the stock for the bowl.
 var component = query("lots_of_components")
 
-// ListLots returns up to most lots, what ends first first, and how many there are. Errors: ErrNotFound for an unknown
-// question.
+// ListLots returns up to most lots, the earliest end first, and how many there are in all. Errors: ErrNotFound for an
+// unknown list.
 func (s *Store) ListLots(q kernel.StockQuery, most int) ([]kernel.LotStanding, int, error) {
 	where, known := shows[q.Show]
 	if !known {
@@ -153,7 +153,7 @@ func (s *Store) ListLots(q kernel.StockQuery, most int) ([]kernel.LotStanding, i
 	return rows, int(n), err
 }
 
-// Stock sums what is there, by ingredient and by component; what ends first first.
+// Stock sums what is there by ingredient and by component, the earliest end first.
 func (s *Store) Stock(today day.Day) ([]kernel.StockSum, error) {
 	var rows []struct {
 		Ingredient, Formula, Name string

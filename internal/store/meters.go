@@ -94,10 +94,10 @@ func (s *Store) AddMeterLook(l kernel.MeterLook) error {
 		LookedAt: l.At, LookedBy: l.By}).Error)
 }
 
-// eventRows are checks and looks as events; a look is made when it is entered.
+// eventRows selects checks and closing looks as events; a look counts from when it was entered.
 var eventRows = query("event_rows")
 
-// MeterEvents returns, in the order of entry, what the meters of these checks went through since a time.
+// MeterEvents returns, in the order of entry, the checks and closing looks since a time of the meters of these checks.
 func (s *Store) MeterEvents(checks []int64, since time.Time) ([]kernel.MeterEvent, error) {
 	if len(checks) == 0 {
 		return nil, nil

@@ -40,13 +40,13 @@ func (r ingredientRow) domain() (kernel.Ingredient, error) {
 	return out, err
 }
 
-// offerDocument is an offer as a document; what was kept finer than amounts are is rounded.
+// offerDocument builds the JSON of an offer; values stored more finely than our amounts are rounded.
 const offerDocument = `json_build_object('id', o.id::text, 'supplier', o.supplier,
 	'pack_amount', round(o.pack_amount, 3), 'pack_unit', o.pack_unit, 'price', round(o.price, 6), 'date', o.dated::text,
 	'valid_until', coalesce(o.valid_until::text, ''), 'delivery', round(o.delivery, 6),
 	'tax_percent', round(o.tax_percent, 4), 'with_tax', o.with_tax)`
 
-// offersAlong reads an ingredient's offers, the newest first.
+// offersAlong selects an ingredient's offers, newest first.
 var offersAlong = query("offers_along") + offerDocument + ` ORDER BY o.dated DESC, o.id DESC)
 	FROM price_offers o WHERE o.ingredient_id = ingredients.id AND o.retired_at IS NULL)`
 
@@ -126,7 +126,7 @@ type houseMeasureRow struct {
 
 func (houseMeasureRow) TableName() string { return "house_measures" }
 
-// HouseMeasures returns the maker's own measures, of all ingredients where id is empty.
+// HouseMeasures returns the maker's own measures of an ingredient, or of all if id is empty.
 func (s *Store) HouseMeasures(id string) ([]kernel.HouseMeasure, error) {
 	var rows []houseMeasureRow
 	q := s.db.Where("retired_at IS NULL").Order("ingredient_id, measure")
@@ -147,8 +147,8 @@ func (s *Store) HouseMeasures(id string) ([]kernel.HouseMeasure, error) {
 	return out, nil
 }
 
-// PutHouseMeasure stores a measure, over the one of the same name where there is one. Errors: ErrInUse where its
-// ingredient is not there.
+// PutHouseMeasure stores a measure and replaces the one with the same name. Errors: ErrInUse if its ingredient is not
+// there.
 func (s *Store) PutHouseMeasure(m kernel.HouseMeasure) error {
 	weighings, err := write(m.Weighings)
 	if err != nil {

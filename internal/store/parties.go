@@ -37,7 +37,7 @@ func dayOrNull(on day.Day) (*time.Time, error) {
 	return &d, err
 }
 
-// Parties returns who may have jars, by name; those of market days by day.
+// Parties returns those who may have jars, by name; market days by day.
 func (s *Store) Parties() ([]kernel.Party, error) {
 	var rows []partyRow
 	if err := s.db.Order("retired_at IS NOT NULL, kind, day DESC, lower(name)").Find(&rows).Error; err != nil {
@@ -99,7 +99,7 @@ type batchJarsRow struct {
 
 func (batchJarsRow) TableName() string { return "batch_jars" }
 
-// PutJars stores where the jars of a batch are, over what was said of them before.
+// PutJars stores where the jars of a batch are and replaces what was stored before.
 func (s *Store) PutJars(batch int64, jars []bench.JarsAt) error {
 	if err := s.db.Exec(query("drop_jars"), batch).Error; err != nil || len(jars) == 0 {
 		return translate(err)
@@ -115,7 +115,7 @@ func (s *Store) PutJars(batch int64, jars []bench.JarsAt) error {
 	return translate(s.db.Create(&rows).Error)
 }
 
-// JarsOf returns where the jars of batches are, in the order of a jar's way.
+// JarsOf returns where the jars of batches are, in the order in which a jar travels.
 func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 	var rows []batchJarsRow
 	out := map[int64][]bench.JarsAt{}
@@ -135,13 +135,13 @@ func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 	return out, nil
 }
 
-// BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what
-// ends first first.
+// BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back, the
+// earliest end first.
 func (s *Store) BatchesWithJars(most int) ([]kernel.Listed, error) {
 	return s.listed(query("batches_with_jars"), most)
 }
 
-// ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
+// ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, the earliest end
 // first.
 func (s *Store) ReadyBatches(formula string, today day.Day, most int) ([]kernel.Listed, error) {
 	return s.listed(query("ready_batches"), today, formula, most)
@@ -155,12 +155,12 @@ func (s *Store) ListedBatches(ids []int64) ([]kernel.Listed, error) {
 	return s.listed(query("listed_batches"), ids)
 }
 
-// PlannedBatches returns up to most batches that are not weighed yet, what is made first first.
+// PlannedBatches returns up to most batches that are not weighed yet, the earliest day first.
 func (s *Store) PlannedBatches(most int) ([]kernel.Listed, error) {
 	return s.listed(query("planned_batches"), most)
 }
 
-// BatchesSooner returns up to most released batches that keep less long than was decided, by their lots.
+// BatchesSooner returns up to most released batches whose lots end before the day that was decided.
 func (s *Store) BatchesSooner(most int) ([]kernel.Listed, error) {
 	return s.listed("WHERE s.sooner <> '' ORDER BY b.id LIMIT ?", most)
 }

@@ -32,7 +32,7 @@ func rowOfPerson(p kernel.Person) personRow {
 	return personRow{p.ID, p.Name, string(p.Role), p.Secret, p.SecretAt, p.RetiredAt, p.RetiredWhy}
 }
 
-// People returns everybody, the first first, retired ones too.
+// People returns everybody in the order they were added, retired ones too.
 func (s *Store) People() ([]kernel.Person, error) {
 	var rows []personRow
 	if err := s.db.Order("id").Find(&rows).Error; err != nil {
@@ -45,7 +45,7 @@ func (s *Store) People() ([]kernel.Person, error) {
 	return out, nil
 }
 
-// LockPeople keeps others from changing who works here until the transaction ends.
+// LockPeople locks the list of people until the transaction ends.
 func (s *Store) LockPeople() error {
 	return translate(s.db.Exec(query("lock_people")).Error)
 }
@@ -73,8 +73,8 @@ type triesRow struct {
 
 func (triesRow) TableName() string { return "sign_in_tries" }
 
-// LockTries returns how often somebody tried a wrong secret lately, and keeps others from trying until the transaction
-// ends.
+// LockTries returns how often a wrong secret was tried for a person lately, and blocks further tries until the
+// transaction ends.
 func (s *Store) LockTries(person int64) (kernel.Tries, error) {
 	if err := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&triesRow{PersonID: person}).Error; err != nil {
 		return kernel.Tries{}, translate(err)
@@ -84,7 +84,7 @@ func (s *Store) LockTries(person int64) (kernel.Tries, error) {
 	return kernel.Tries{Wrong: row.Tries, WaitUntil: row.WaitUntil}, translate(err)
 }
 
-// PutTries stores how often somebody tried a wrong secret.
+// PutTries stores how often a wrong secret was tried for a person.
 func (s *Store) PutTries(person int64, t kernel.Tries) error {
 	return translate(s.db.Model(&triesRow{}).Where("person_id = ?", person).
 		Select("tries", "wait_until").Updates(&triesRow{person, t.Wrong, t.WaitUntil}).Error)
@@ -105,7 +105,7 @@ func (s *Store) AddSession(digest []byte, person int64, at time.Time) error {
 	return translate(s.db.Create(&sessionRow{digest, person, at, at, nil}).Error)
 }
 
-// Session returns a session that goes on, with its person. Errors: ErrNotFound.
+// Session returns an open session with its person. Errors: ErrNotFound.
 func (s *Store) Session(digest []byte) (kernel.Session, error) {
 	var out kernel.Session
 	var role string
@@ -123,13 +123,13 @@ func (s *Store) TouchSession(digest []byte, at time.Time) error {
 	return translate(s.db.Model(&sessionRow{}).Where("digest = ?", digest).Update("seen_at", at).Error)
 }
 
-// EndSession ends one; of one that has ended it says nothing.
+// EndSession ends a session; ending it twice is no error.
 func (s *Store) EndSession(digest []byte, at time.Time) error {
 	return translate(s.db.Model(&sessionRow{}).Where("digest = ? AND ended_at IS NULL", digest).Update("ended_at",
 		at).Error)
 }
 
-// EndSessionsOf ends all of a person.
+// EndSessionsOf ends all sessions of a person.
 func (s *Store) EndSessionsOf(person int64, at time.Time) error {
 	return translate(s.db.Model(&sessionRow{}).Where("person_id = ? AND ended_at IS NULL", person).Update("ended_at",
 		at).Error)
@@ -144,12 +144,12 @@ type singleRow struct {
 
 func (singleRow) TableName() string { return "single_sign_ins" }
 
-// AddSingleSignIn stores the digest of an address that signs a person in once.
+// AddSingleSignIn stores the digest of an address that signs a person in a single time.
 func (s *Store) AddSingleSignIn(digest []byte, person int64, at time.Time) error {
 	return translate(s.db.Create(&singleRow{digest, person, at, nil}).Error)
 }
 
-// UseSingleSignIn uses such an address up and returns whose it is. Errors: ErrNotFound where it is none, or used.
+// UseSingleSignIn uses up such an address and returns its person. Errors: ErrNotFound if it is unknown or was used.
 func (s *Store) UseSingleSignIn(digest []byte, at time.Time) (person int64, err error) {
 	used := singleRow{UsedAt: &at}
 	tx := s.db.Model(&used).Clauses(clause.Returning{Columns: []clause.Column{{Name: "person_id"}}}).

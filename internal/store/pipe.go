@@ -14,8 +14,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// pipe is the connection of a transaction on which statements may wait, to be sent with the next one in one exchange
-// with the database. Their errors come out there. The transaction itself begins like that.
+// pipe is a transaction's connection on which statements can be queued; they are sent together with the next statement,
+// in one exchange with the database, and their errors are returned there. BEGIN is queued the same way.
 type pipe struct {
 	pool  *sql.DB
 	conn  *sql.Conn
@@ -23,7 +23,7 @@ type pipe struct {
 	sent  bool // something was
 }
 
-// waiting is a statement that waits, with what reads its rows.
+// waiting is a queued statement with the function that reads its rows.
 type waiting struct {
 	query string
 	args  []any
@@ -34,8 +34,8 @@ func (p *pipe) queue(query string, args ...any) {
 	p.waits = append(p.waits, waiting{query: query, args: args})
 }
 
-// send sends what waits and reads the answers in turn. Where the pool handed out a connection that broke meanwhile, the
-// first exchange, which only begins something, is had on another.
+// send sends the queued statements and reads their answers in order. If the pool handed out a broken connection, the
+// first exchange, which has no effect yet, is repeated on another one.
 func (p *pipe) send(ctx context.Context) error {
 	if len(p.waits) == 0 {
 		return nil
@@ -72,7 +72,7 @@ func (p *pipe) exchange(ctx context.Context, waits []waiting) error {
 	})
 }
 
-// The four statements of gorm's pool of connections: each sends first what waits.
+// The four methods of gorm's ConnPool; each sends the queued statements first.
 
 func (p *pipe) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
 	if err := p.send(ctx); err != nil {
@@ -95,7 +95,7 @@ func (p *pipe) PrepareContext(ctx context.Context, query string) (*sql.Stmt, err
 	return p.conn.PrepareContext(ctx, query)
 }
 
-// QueryRowContext has no way to tell the error of what waited: the transaction it broke refuses the row.
+// QueryRowContext cannot return the error of a queued statement; the aborted transaction then refuses the row.
 func (p *pipe) QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row {
 	_ = p.send(ctx)
 	return p.conn.QueryRowContext(ctx, query, args...)
@@ -114,8 +114,8 @@ func (p *pipe) commit(ctx context.Context) error {
 	return p.send(ctx)
 }
 
-// undo gives up the transaction, also where its context is over. A connection that cannot even do that is not used
-// again: the pool meets its open transaction.
+// undo rolls the transaction back, even after its context has ended. If that fails, the connection is discarded, since
+// a transaction is still open on it.
 func (p *pipe) undo(ctx context.Context) {
 	const patience = 5 * time.Second
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), patience)
@@ -152,7 +152,7 @@ func piped(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
 	return err
 }
 
-// exec has a statement whose answer nobody waits for be sent with the next one of the transaction, or its end.
+// exec queues a statement without a result; it is sent with the next one or at the end of the transaction.
 func (s *Store) exec(query string, args ...any) error {
 	p, ok := s.db.Statement.ConnPool.(*pipe)
 	if !ok {
@@ -166,7 +166,7 @@ func (s *Store) exec(query string, args ...any) error {
 	return nil
 }
 
-// collect has the rows of a statement that waits in a pipe read into a list.
+// collect queues a query whose rows are appended to a list once it is sent.
 func collect[T any](p *pipe, into *[]T, query string, args ...any) {
 	p.waits = append(p.waits, waiting{query, args, func(rows pgx.Rows) error {
 		var err error
@@ -175,7 +175,7 @@ func collect[T any](p *pipe, into *[]T, query string, args ...any) {
 	}})
 }
 
-// each turns rows into what they are.
+// each converts rows to the values they stand for.
 func each[R, T any](rows []R, domain func(R) (T, error)) ([]T, error) {
 	out := make([]T, len(rows))
 	for i, r := range rows {

@@ -32,7 +32,6 @@ func opened(t *testing.T, s kernel.Store) (kernel.Batch, bench.Entry) {
 }
 
 func TestWhatWaitsInATransactionIsThereForTheNextReading(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
 	require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
@@ -53,7 +52,6 @@ func TestWhatWaitsInATransactionIsThereForTheNextReading(t *testing.T) {
 }
 
 func TestWhatWaitedAndFailsUndoesAll(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
 	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
@@ -78,7 +76,6 @@ func TestWhatWaitedAndFailsUndoesAll(t *testing.T) {
 }
 
 func TestABatchIsOpenedWithWhatItsWriterNeeds(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
 	open := func(ask kernel.Opening) (out kernel.BatchRecord) {
@@ -122,7 +119,6 @@ func TestABatchIsOpenedWithWhatItsWriterNeeds(t *testing.T) {
 }
 
 func TestARecordThatWasKeptIsReadAnewWhenAVesselMovedOn(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
 	vessel := kernel.Vessel{Name: "12 L cutter"}
@@ -156,7 +152,6 @@ func TestARecordThatWasKeptIsReadAnewWhenAVesselMovedOn(t *testing.T) {
 }
 
 func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
 	value, due := 3.9, time.Now().Truncate(time.Microsecond)
@@ -188,7 +183,6 @@ func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
 }
 
 func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
-	t.Parallel()
 	_, url := testdb.Safe(t)
 	s, err := store.Open(context.Background(), url, 1) // a broken one must not be held while another is waited for
 	require.NoError(t, err)
@@ -211,7 +205,6 @@ func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
 }
 
 func TestAPanicUndoesAllAndLetsGo(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
 	assert.Panics(t, func() {

@@ -79,7 +79,7 @@ func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by kernel.S
 	return nil
 }
 
-// RetiredOffers are the offers that were taken out or changed, by ingredient.
+// RetiredOffers returns the offers that were removed or changed, by ingredient.
 func (s *Store) RetiredOffers() (map[string][]pantry.PriceOffer, error) {
 	var rows []struct {
 		ID     string
@@ -101,7 +101,7 @@ func (s *Store) RetiredOffers() (map[string][]pantry.PriceOffer, error) {
 	return out, nil
 }
 
-// same reports whether two rows are one offer.
+// same reports whether two rows hold the same offer.
 func (r priceOfferRow) same(o priceOfferRow) bool {
 	return r.Supplier == o.Supplier && r.PackUnit == o.PackUnit && sameNumber(r.PackAmount, o.PackAmount) &&
 		sameNumber(r.Price, o.Price) && day.Of(r.Dated) == day.Of(o.Dated) &&
@@ -141,7 +141,8 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 	return row, nil
 }
 
-// LotCosts is what a gram of each ingredient costs by its lots that are on hand and free, as bought, where they tell.
+// LotCosts returns what a gram of each ingredient cost as bought, over its lots that are on hand, free and have a
+// price.
 func (s *Store) LotCosts() (map[string]kernel.LotCost, error) {
 	var rows []struct {
 		Ingredient string
@@ -175,7 +176,7 @@ type priceWayRow struct {
 
 func (priceWayRow) TableName() string { return "price_ways" }
 
-// PriceWay returns how files of a shape were read before.
+// PriceWay returns how price files with these columns were read before.
 func (s *Store) PriceWay(signature string) (way match.PriceWay, known bool, err error) {
 	var rows []priceWayRow
 	if err := s.db.Where("shape = ?", signature).Find(&rows).Error; err != nil || len(rows) == 0 {
@@ -184,7 +185,7 @@ func (s *Store) PriceWay(signature string) (way match.PriceWay, known bool, err 
 	return way, true, read("price way", rows[0].Format, rows[0].Data, &way)
 }
 
-// PutPriceWay remembers how files of a shape are read.
+// PutPriceWay stores how price files with these columns are read.
 func (s *Store) PutPriceWay(signature string, way match.PriceWay, by string) error {
 	data, err := write(way)
 	if err != nil {
@@ -194,7 +195,7 @@ func (s *Store) PutPriceWay(signature string, way match.PriceWay, by string) err
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
 }
 
-// TouchIngredient gives an ingredient another revision: something that is read along with it was changed.
+// TouchIngredient raises an ingredient's revision, because something that belongs to it changed.
 func (s *Store) TouchIngredient(id, by string) error {
 	return translate(s.db.Exec(query("touch_ingredient"),
 		by, id).Error)

@@ -34,7 +34,6 @@ func goFiles(t *testing.T) map[string]string {
 // TestSQLByHandStandsInSixFiles: GORM is the way to the data; what it cannot say well stands in files that the package
 // comment names with their reasons, and nowhere else.
 func TestSQLByHandStandsInSixFiles(t *testing.T) {
-	t.Parallel()
 	sources := goFiles(t)
 	said, _, found := strings.Cut(sources["store.go"], "\npackage store")
 	require.True(t, found)
@@ -63,7 +62,6 @@ func TestSQLByHandStandsInSixFiles(t *testing.T) {
 
 // TestEveryQueryIsAskedForAndThere: no statement lies about, and none is missed when it is needed.
 func TestEveryQueryIsAskedForAndThere(t *testing.T) {
-	t.Parallel()
 	asked := map[string]bool{}
 	for _, src := range goFiles(t) {
 		for _, m := range regexp.MustCompile(`query\("(\w+)"\)`).FindAllStringSubmatch(src, -1) {

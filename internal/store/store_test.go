@@ -32,7 +32,6 @@ func beet() pantry.Ingredient {
 }
 
 func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
@@ -48,7 +47,6 @@ func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
 }
 
 func TestASecondWriterMeetsAConflict(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	g := beet()
@@ -62,7 +60,6 @@ func TestASecondWriterMeetsAConflict(t *testing.T) {
 }
 
 func TestOffersKeepTheirRowWhereTheyStay(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
@@ -95,7 +92,6 @@ func locked(t *testing.T, s kernel.Store) formula.Version {
 }
 
 func TestALockedVersionNeverChanges(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	v := locked(t, s)
 	v.Note = "sneaky"
@@ -107,7 +103,6 @@ func TestALockedVersionNeverChanges(t *testing.T) {
 }
 
 func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	desk := func() kernel.Desk {
 		return kernel.Desk{Settings: shop.Settings{Name: "as it was"},
@@ -169,7 +164,6 @@ func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 }
 
 func TestAFormulaHasOneDraftAtMost(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	locked(t, s)
 	v := formula.Blank("dip")
@@ -180,7 +174,6 @@ func TestAFormulaHasOneDraftAtMost(t *testing.T) {
 }
 
 func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	locked(t, s)
 	b := kernel.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
@@ -214,7 +207,6 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 }
 
 func TestATransactionStoresAllOrNothing(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	boom := errors.New("boom")
 	err := s.In(context.Background(), stamp, func(tx kernel.Store) error {
@@ -227,7 +219,6 @@ func TestATransactionStoresAllOrNothing(t *testing.T) {
 }
 
 func TestShopSettingsAreOneRow(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	var got shop.Settings
 	_, err := s.Shop(&got)
@@ -243,7 +234,6 @@ func TestShopSettingsAreOneRow(t *testing.T) {
 }
 
 func TestAMeterIsReadAsEventsInTheOrderOfEntry(t *testing.T) {
-	t.Parallel()
 	s := testdb.Signed(t)
 	at := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 	add := func(meter string, good bool, at time.Time) kernel.MeterCheck {
@@ -283,7 +273,6 @@ var stamp = kernel.Stamp{By: "Bram", At: time.Date(2026, 3, 2, 9, 0, 0, 0, time.
 
 // TestNobodyWritesUnseen tries to write what is of record without a name, and reads how writes are noted.
 func TestNobodyWritesUnseen(t *testing.T) {
-	t.Parallel()
 	s := testdb.New(t)
 	assert.ErrorIs(t, s.AddIngredient(beet(), false, "Ines"), kernel.ErrNobody)
 	assert.ErrorIs(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}), kernel.ErrNobody)

@@ -51,7 +51,6 @@ func as[T any](kind string, format int, raw []byte) (any, error) {
 }
 
 func TestDocumentsOfEveryFormatAreReadAsTheSame(t *testing.T) {
-	t.Parallel()
 	for kind := range upcasts {
 		t.Run(kind, func(t *testing.T) {
 			require.Contains(t, reads, kind, "every kind of document has its golden files")
@@ -71,7 +70,6 @@ func TestDocumentsOfEveryFormatAreReadAsTheSame(t *testing.T) {
 }
 
 func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
-	t.Parallel()
 	files, err := filepath.Glob(filepath.Join("..", "..", "testdata", "formats", "entry-*-1.json"))
 	require.NoError(t, err)
 	seen := map[string]bool{}
@@ -108,7 +106,6 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 }
 
 func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
-	t.Parallel()
 	for _, kind := range lots.Kinds() {
 		t.Run(kind, func(t *testing.T) {
 			raw := golden(t, "lot-"+kind+"-2.json")
@@ -125,7 +122,6 @@ func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
 }
 
 func TestActsInRecallsAreReadAsTheyWereWritten(t *testing.T) {
-	t.Parallel()
 	for _, kind := range recall.Kinds() {
 		t.Run(kind, func(t *testing.T) {
 			raw := golden(t, "recall-"+kind+"-2.json")

@@ -53,7 +53,6 @@ INSERT INTO evidence (formula_id, kind, title, days, file_name, media_type, cont
 
 // TestAShopFromBeforeTheRecordIsBroughtOver upgrades it and opens what was there.
 func TestAShopFromBeforeTheRecordIsBroughtOver(t *testing.T) {
-	t.Parallel()
 	ctx := context.Background()
 	address := testdb.Address(t)
 	db, err := sql.Open("pgx", address)

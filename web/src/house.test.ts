@@ -79,3 +79,11 @@ it("nothing looks again and again for what it could be told", () => {
   const found = uses(/setInterval\(/g).map((u) => u.split(":")[0]);
   expect(found.filter((f) => ![...clocks, ...server].includes(f))).toEqual([]);
 });
+
+it("nothing is handed out that nobody takes", () => {
+  const idle: string[] = [];
+  for (const f of code)
+    for (const [, name] of (text.get(f) ?? "").matchAll(/^export (?:async )?(?:function|const|class|interface|type) (\w+)/gm))
+      if (!files.some((g) => g !== f && new RegExp(`\\b${name}\\b`).test(text.get(g) ?? ""))) idle.push(`${f}: ${name}`);
+  expect(idle).toEqual([]);
+});

@@ -299,17 +299,9 @@ func (a *Room) priceOf(st kernel.Store, s shop.Settings, v *IngredientView) erro
 
 // stepsAround are the steps that an ingredient goes into or comes out of.
 func (a *Room) stepsAround(st kernel.Store, id string) ([]PreparationView, error) {
-	all, err := a.preparationViews(st, "")
-	if err != nil {
-		return nil, err
-	}
-	out := []PreparationView{}
-	for _, p := range all {
-		if p.Input == id || p.Output == id || p.CoOutput == id {
-			out = append(out, p)
-		}
-	}
-	return out, nil
+	return a.preparationViews(st, func(p pantry.Preparation) bool {
+		return p.Input == id || p.Output == id || p.CoOutput == id
+	})
 }
 
 // AddIngredient stores a new one.

@@ -41,7 +41,7 @@ func (a *Room) Steps(st kernel.Store) ([]pantry.Preparation, map[string]int, err
 
 // Preparations lists the steps by what goes in.
 func (a *Room) Preparations(ctx context.Context) ([]PreparationView, error) {
-	return a.preparationViews(a.On(ctx), "")
+	return a.preparationViews(a.On(ctx), func(pantry.Preparation) bool { return true })
 }
 
 // Preparation returns one.
@@ -50,7 +50,7 @@ func (a *Room) Preparation(ctx context.Context, id string) (PreparationView, err
 }
 
 func (a *Room) preparationView(st kernel.Store, id string) (PreparationView, error) {
-	list, err := a.preparationViews(st, id)
+	list, err := a.preparationViews(st, func(p pantry.Preparation) bool { return p.ID == id })
 	if err != nil {
 		return PreparationView{}, err
 	}
@@ -60,16 +60,27 @@ func (a *Room) preparationView(st kernel.Store, id string) (PreparationView, err
 	return list[0], nil
 }
 
-func (a *Room) preparationViews(st kernel.Store, only string) ([]PreparationView, error) {
+// preparationViews returns the views of the steps that are wanted; of the pantry it reads only what these name.
+func (a *Room) preparationViews(st kernel.Store, wanted func(pantry.Preparation) bool) ([]PreparationView, error) {
 	steps, revs, err := a.Steps(st)
 	if err != nil {
 		return nil, err
+	}
+	steps = slices.DeleteFunc(slices.Clone(steps), func(p pantry.Preparation) bool { return !wanted(p) })
+	out := []PreparationView{}
+	if len(steps) == 0 {
+		return out, nil
 	}
 	b, err := a.Book(st)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := st.Ingredients()
+	var ids []string
+	for _, p := range steps {
+		ids = append(ids, p.Names()...)
+	}
+	slices.Sort(ids)
+	rows, err := st.Ingredients(slices.Compact(ids)...)
 	if err != nil {
 		return nil, err
 	}
@@ -77,11 +88,8 @@ func (a *Room) preparationViews(st kernel.Store, only string) ([]PreparationView
 	for _, r := range rows {
 		shelf.ingredients[r.ID] = r.Data
 	}
-	out := []PreparationView{}
 	for _, p := range steps {
-		if only == "" || p.ID == only {
-			out = append(out, shelf.view(p, revs[p.ID]))
-		}
+		out = append(out, shelf.view(p, revs[p.ID]))
 	}
 	slices.SortStableFunc(out, func(x, y PreparationView) int {
 		if c := strings.Compare(strings.ToLower(x.InputName), strings.ToLower(y.InputName)); c != 0 {

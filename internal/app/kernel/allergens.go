@@ -29,8 +29,8 @@ type allergenStore interface {
 	AddVesselEntry(e VesselEntry) error
 }
 
-// AllergenChange is one act by which ingredients gained or lost allergens or flags of hazard, with all that it touched
-// on the day.
+// AllergenChange is one act by which ingredients gained or lost allergens or hazard flags, with everything it touched
+// that day.
 type AllergenChange struct {
 	ID     int64     `json:"id"`
 	At     time.Time `json:"at"`
@@ -47,7 +47,7 @@ type ChangeWhat struct {
 	Batches     []int64          `json:"batches"` // called back
 }
 
-// Gained reports whether an allergen was gained, so that labels and batches are to be dealt with.
+// Gained reports whether an allergen was gained, so that labels and batches must be dealt with.
 func (w ChangeWhat) Gained() bool {
 	return slices.ContainsFunc(w.Ingredients, func(c judge.Change) bool { return c.Gains() })
 }
@@ -82,8 +82,8 @@ func (w ChangeWhat) ProductsIn() string {
 	return strings.Join(names, ", ")
 }
 
-// Vessel is a bowl, blender or line that products share. Least and Greatest are what it works with, Residue stays in
-// it; nothing: nobody said.
+// Vessel is a bowl, blender or line that products share. Least and Greatest bound what it works with, Residue is what
+// stays in it; zero means that nobody has said.
 type Vessel struct {
 	ID       int64        `json:"id"`
 	Name     string       `json:"name"`
@@ -112,7 +112,7 @@ func (v Vessel) Check() error {
 	return nil
 }
 
-// VesselEntry is one turn of a vessel. Allergens are of what was in it.
+// VesselEntry is one entry of a vessel. Allergens are those of what was in it.
 type VesselEntry struct {
 	ID        int64              `json:"id"`
 	Vessel    int64              `json:"vessel"`
@@ -125,8 +125,8 @@ type VesselEntry struct {
 	By        string             `json:"by"`
 }
 
-// VesselTurns is a vessel that a batch was in, or is to be in, with its turns since its last clean-down before that, in
-// the order in which they happened.
+// VesselTurns is a vessel that a batch was or will be made in, with its entries since the last clean-down before that,
+// in order.
 type VesselTurns struct {
 	ID    int64
 	Name  string

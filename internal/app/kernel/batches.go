@@ -9,7 +9,7 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// Batch is one production run with the targets it was planned with, as it is kept.
+// Batch is one stored production run with the targets it was planned with.
 type Batch struct {
 	ID        int64
 	Code      string
@@ -29,7 +29,7 @@ type BatchKey struct {
 	ID     int64
 }
 
-// batchStore keeps batches, their records and where they stand.
+// batchStore stores batches, their records and their standings.
 type batchStore interface {
 	Batch(id int64) (Batch, error)
 	BatchesBy(ids []int64) ([]Batch, error)
@@ -119,13 +119,13 @@ func (b Batch) Over(v formula.Version) amount.Percent {
 	return b.Planned.Over
 }
 
-// Mark is a place in the book of changes: the last change that was noted there.
+// Mark is a position in the journal of changes: the last change noted.
 type Mark struct {
 	Seq int64
 	At  time.Time
 }
 
-// Opening is what the writer of a batch's next entry asks along.
+// Opening is what the writer of a batch's next entry asks for.
 type Opening struct {
 	Key    string       // of the entry
 	Texts  []string     // that lots may be called by
@@ -156,8 +156,7 @@ type RuleKept struct {
 	Text   string             `json:"text"`
 }
 
-// Doubt is what speaks against jars that were released: none of them leaves, and no label is printed, until an owner
-// has decided.
+// Doubt is a reason against released jars: none of them leaves and no label is printed until an owner has decided.
 func (s Standing) Doubt() string {
 	switch {
 	case s.Barred != "":
@@ -175,8 +174,8 @@ type Sister struct {
 	State string
 }
 
-// Standing is where a batch stands. It is written in the same transaction as what it follows from, so that lists show
-// it without judging history anew.
+// Standing is the state of a batch as lists show it. It is written in the same transaction as the entry it follows
+// from, so that no list has to judge history again.
 type Standing struct {
 	Batch           int64
 	State           string
@@ -202,7 +201,7 @@ type Standing struct {
 	DateKind        string
 }
 
-// Listed is a batch with where it stands.
+// Listed is a batch with its standing.
 type Listed struct {
 	Code        string
 	Formula     string

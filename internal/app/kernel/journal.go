@@ -24,22 +24,22 @@ type journalStore interface {
 	KeepMade(m Made) error
 }
 
-// Errand is what the edge knows of a request that makes something: its idempotency key and the digest of what it asks.
+// Errand identifies a request that makes something: its idempotency key and the digest of its content.
 type Errand struct {
 	Key       string
 	Operation string
 	Digest    []byte
 }
 
-// ErrandKey is how an errand stands in a context.
+// ErrandKey is the context key of an errand.
 type ErrandKey struct{}
 
-// WithErrand puts an errand into a context, for once to find.
+// WithErrand puts an errand into a context, where Once finds it.
 func WithErrand(ctx context.Context, e Errand) context.Context {
 	return context.WithValue(ctx, ErrandKey{}, e)
 }
 
-// WithErrandDigest gives an errand whose content only its handler knows the digest of it.
+// WithErrandDigest sets the digest of an errand whose content only its handler knows.
 func WithErrandDigest(ctx context.Context, content any) context.Context {
 	e, ok := ctx.Value(ErrandKey{}).(Errand)
 	if !ok {
@@ -52,9 +52,8 @@ func WithErrandDigest(ctx context.Context, content any) context.Context {
 // MaxKey is how many characters an idempotency key may have.
 const MaxKey = 100
 
-// Once is the door through which something is made: f runs in one transaction. Where the errand carries a key the
-// answer is kept under it, so that the same errand sent again is answered the same and makes nothing; another one under
-// the same key is refused.
+// Once runs f in one transaction and stores its answer under the errand's key. The same errand sent again gets the same
+// answer and makes nothing; a different errand with the same key is refused.
 func Once[T any](ctx context.Context, a *Kernel, f func(Store) (T, error)) (T, error) {
 	var out T
 	e, _ := ctx.Value(ErrandKey{}).(Errand)
@@ -92,7 +91,7 @@ func Once[T any](ctx context.Context, a *Kernel, f func(Store) (T, error)) (T, e
 	return out, err
 }
 
-// OtherContent refuses a key that stood for something else.
+// OtherContent refuses a key that was used for something else.
 func OtherContent() error {
 	return Problem{Kind: Clash, Code: "key_reused",
 		Message: "This was sent before with other content; nothing was stored. Load the page again and look."}

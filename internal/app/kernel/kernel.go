@@ -16,8 +16,7 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Kernel is what every room stands on: the store, the clock, what every kitchen starts with, and who wants to know of a
-// change.
+// Kernel is what every room builds on: the store, the clock, the typical kitchen, and who is told of a change.
 type Kernel struct {
 	Store   Store
 	Now     func() time.Time
@@ -28,7 +27,7 @@ type Kernel struct {
 // Touches says whether a change touches a version.
 type Touches = func(formula.Ref) (bool, error)
 
-// OnTouched has f told, in the transaction of the change, what a change touches.
+// OnTouched registers f to be called, in the transaction of a change, with what the change touches.
 func (a *Kernel) OnTouched(f func(context.Context, Store, Touches) error) { a.told = append(a.told, f) }
 
 // Touched tells the rooms above what a change touches.
@@ -87,7 +86,7 @@ func Refuse(code, format string, args ...any) error {
 	return Problem{Kind: Refused, Code: code, Message: fmt.Sprintf(format, args...)}
 }
 
-// MistakeOf puts a mistake that the core found into the shape of a problem; other errors stay.
+// MistakeOf turns a mistake found by the core into a Problem; other errors are returned as they are.
 func MistakeOf(err error) error {
 	var wrong pantry.FieldError
 	if errors.As(err, &wrong) {
@@ -98,21 +97,21 @@ func MistakeOf(err error) error {
 
 type actorKey struct{}
 
-// As puts into a context who acts in it.
+// As returns a context in which a person acts.
 func As(ctx context.Context, p people.Person) context.Context {
 	return context.WithValue(ctx, actorKey{}, p)
 }
 
-// Actor is who acts; nobody where nobody was put into the context.
+// Actor returns who acts in a context; the zero person if nobody does.
 func Actor(ctx context.Context) people.Person {
 	p, _ := ctx.Value(actorKey{}).(people.Person)
 	return p
 }
 
-// TheProgram is who acts where no person does: at upgrades, and when the pantry is first filled.
+// TheProgram acts where no person does: at upgrades, and when the pantry is first filled.
 var TheProgram = people.Person{Name: "Gallipot", Role: people.Owner}
 
-// Signed names who writes; nothing is written by nobody.
+// Signed returns the name of who writes. Errors: nobody is signed in.
 func Signed(ctx context.Context) (string, error) {
 	p := Actor(ctx)
 	if p.Name == "" || !p.Role.Known() {
@@ -121,7 +120,7 @@ func Signed(ctx context.Context) (string, error) {
 	return p.Name, nil
 }
 
-// May refuses what somebody of a lower role than asked may not do.
+// May refuses an act unless the actor has at least the given role.
 func May(ctx context.Context, asked people.Role, what string) error {
 	p := Actor(ctx)
 	if p.Role.May(asked) {
@@ -133,7 +132,7 @@ func May(ctx context.Context, asked people.Role, what string) error {
 	return NotYours(p, asked, what)
 }
 
-// NotYours refuses what somebody of a lower role than asked may not do.
+// NotYours is the refusal of an act that needs a higher role.
 func NotYours(who people.Person, asked people.Role, what string) error {
 	return Problem{Kind: Forbidden, Code: entry.NotYours,
 		Message: fmt.Sprintf("%s is for %s; you are signed in as %s, %s.", what, atLeast[asked], who.Name, who.Role)}
@@ -150,12 +149,12 @@ func (a *Kernel) Stamp(ctx context.Context) Stamp {
 
 type reasonKey struct{}
 
-// Because puts into a context why something is done in it.
+// Because returns a context with the reason for what is done in it.
 func Because(ctx context.Context, why string) context.Context {
 	return context.WithValue(ctx, reasonKey{}, strings.TrimSpace(why))
 }
 
-// Retires wants a reason where something is taken out of use, and none elsewhere.
+// Retires requires a reason if something is taken out of use.
 func (a *Kernel) Retires(ctx context.Context, was, becomes bool) error {
 	if was || !becomes {
 		return nil
@@ -164,13 +163,13 @@ func (a *Kernel) Retires(ctx context.Context, was, becomes bool) error {
 	return err
 }
 
-// In is the one door through which everything is written, but drafts that are typed: one transaction that knows its
-// person.
+// In runs f in one transaction that carries the actor's name. Everything is written through it except drafts as they
+// are typed.
 func (a *Kernel) In(ctx context.Context, f func(Store) error) error {
 	return a.Store.In(ctx, a.Stamp(ctx), func(st Store) error { return f(a.withKin(st)) })
 }
 
-// FreshID finds an id that look does not find, numbering the name where it is taken.
+// FreshID returns an id that look does not find; it numbers the name if it is taken.
 func FreshID(name string, look func(id string) error) (string, error) {
 	base := field.Slug(name)
 	for n := 1; n < 1000; n++ {

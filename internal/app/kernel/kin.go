@@ -12,15 +12,15 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// kinStore hands ingredients over with what they inherit through the kitchen steps that make them, and with the shop's
-// own words, so that no use case can see one without (handbook 08).
+// kinStore returns ingredients only with what they inherit through kitchen steps and with the shop's own words, so that
+// no use case can overlook an inherited allergen (handbook 08).
 type kinStore struct {
 	Store
 	app   *Kernel
 	known *kin
 }
 
-// kin is what an ingredient's inheritance follows from; read once a request.
+// kin holds what inheritance is derived from; it is read once a request.
 type kin struct {
 	steps []pantry.Preparation
 	words *allergen.Lexicon
@@ -31,7 +31,7 @@ func (a *Kernel) On(ctx context.Context) Store { return a.withKin(a.Store.With(c
 
 func (a *Kernel) withKin(st Store) Store { return &kinStore{Store: st, app: a} }
 
-// Bare is the store below, for those who need figures of ingredients and no hazards.
+// Bare returns the store below, for callers that need figures of ingredients but no hazards.
 func Bare(st Store) Store {
 	if k, ok := st.(*kinStore); ok {
 		return k.Store
@@ -77,7 +77,7 @@ func (k *kinStore) Ingredient(id string) (Ingredient, error) {
 	return row, err
 }
 
-// attach tells ingredients what they inherit and what they are read by. What they are made of is read along.
+// attach fills in what ingredients inherit and the names they are read by; it reads what they are made of.
 func (k *kinStore) attach(some map[string]*pantry.Ingredient) error {
 	known, err := k.kin()
 	if err != nil {
@@ -107,7 +107,7 @@ func (k *kinStore) attach(some map[string]*pantry.Ingredient) error {
 	return nil
 }
 
-// Desk reads what lies ready where versions are assessed.
+// Desk reads everything that assessing versions needs.
 func (k *kinStore) Desk(d *Desk, named Named) error {
 	if err := k.Store.Desk(d, named); err != nil {
 		return err
@@ -150,14 +150,14 @@ func (k *kinStore) SaveShop(s shop.Settings, rev int, by string) error {
 	return k.Store.SaveShop(s, rev, by)
 }
 
-// shelf of lexicons keeps the one that was made last, because making one takes longer than reading with it.
+// lexicons caches the last lexicon, because building one takes longer than reading with it.
 type lexiconShelf struct {
 	mu   sync.Mutex
 	own  []allergen.Term
 	made *allergen.Lexicon
 }
 
-// Of is the lexicon with the shop's own words.
+// Of returns the lexicon with the shop's own words.
 func (s *lexiconShelf) Of(own []allergen.Term) *allergen.Lexicon {
 	if len(own) == 0 {
 		return allergen.Shipped()

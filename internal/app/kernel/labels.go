@@ -21,7 +21,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// KeptOf is what a print kept of its label.
+// KeptOf returns what a print stored of its label.
 func KeptOf(p *bench.Print) (LabelKept, error) {
 	kept := LabelKept{}
 	err := json.Unmarshal(p.Kept, &kept)

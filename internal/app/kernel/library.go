@@ -9,7 +9,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// NamedBy is what versions name, each once.
+// NamedBy returns what versions refer to, each once.
 func NamedBy(versions ...formula.Version) Named {
 	var n Named
 	ids, refs := map[string]bool{}, map[formula.Ref]bool{}
@@ -47,13 +47,13 @@ func NewLibrary() formula.Library {
 		Names: map[string]string{}}
 }
 
-// Library loads what versions refer to, all the way down.
+// Library loads everything that versions refer to, recursively.
 func Library(st Store, tops ...formula.Version) (formula.Library, error) {
 	lib := NewLibrary()
 	return lib, Extend(st, &lib, tops...)
 }
 
-// Extend adds what versions refer to, all the way down, where the library lacks it.
+// Extend adds to a library everything that versions refer to, recursively.
 func Extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 	ids, walked := map[string]bool{}, map[formula.Ref]bool{}
 	var walk func(v formula.Version, depth int) error
@@ -93,7 +93,7 @@ func Extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 	return Fetch(st, lib, ids)
 }
 
-// componentOf is a version in the library, read where the library lacks it.
+// componentOf returns a version from the library, reading it first if it is missing.
 func componentOf(st Store, lib *formula.Library, ref formula.Ref) (v formula.Version, there bool, err error) {
 	if v, there = lib.Versions[ref]; there {
 		return v, true, nil
@@ -121,7 +121,7 @@ func Fetch(st Store, lib *formula.Library, ids map[string]bool) error {
 	return err
 }
 
-// nameOf adds the name of a formula; one that is not there has none.
+// nameOf adds the name of a formula, if there is such a formula.
 func nameOf(st Store, lib *formula.Library, id string) error {
 	if lib.Names[id] != "" {
 		return nil

@@ -7,8 +7,8 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// Capture is one weight that was taken at the bench: so much more of a line went into the bowl of a load. Saw is the
-// last entry of the line in that load which the hand saw; 0: none.
+// Capture is one weight taken at the bench: so much more of a line went into the bowl of a load. Saw is the last entry
+// of that line in that load that the person had seen; 0 for none.
 type Capture struct {
 	Load     int           `json:"load"`
 	Line     string        `json:"line"`
@@ -26,7 +26,7 @@ type Capture struct {
 	Reason   string        `json:"reason,omitempty"`
 }
 
-// Tared says from what reading of a scale the next weight of a load counts: what it showed with all that stood on it.
+// Tared is the reading of a scale, with everything that stood on it, from which the next weight of a load counts.
 type Tared struct {
 	Load    int           `json:"load"`
 	Scale   string        `json:"scale"`
@@ -40,8 +40,8 @@ const (
 	Discards   = "discard"
 )
 
-// Choice answers an over-pour, or gives a load up. Portion is what was taken out of the bowl, mixed, so that a
-// rebalance fits. Seen is the last entry of the batch that its author saw.
+// Choice answers an over-pour, or gives a load up. Portion is the mixed mass taken out of the bowl so that the
+// rebalanced load fits. Seen is the last entry of the batch that its author had seen.
 type Choice struct {
 	Load    int          `json:"load"`
 	How     string       `json:"how"`
@@ -51,7 +51,7 @@ type Choice struct {
 	Word    string       `json:"word,omitempty"` // what it does, as it was shown; the program's
 }
 
-// Tasted answers a hold-back: how much more of the line is to go in.
+// Tasted answers a hold-back: how much more of the line goes in.
 type Tasted struct {
 	Load int          `json:"load"`
 	Line string       `json:"line"`
@@ -66,7 +66,7 @@ type LeftOut struct {
 	Reason string `json:"reason"`
 }
 
-// TakenOut is what left the bowl, mixed as it was: a spill, a dropped piece, a part taken out.
+// TakenOut is mixed mass that left the bowl: a spill, a dropped piece, a part taken out.
 type TakenOut struct {
 	Load   int          `json:"load"`
 	What   string       `json:"what"` // spilled, dropped or removed
@@ -74,8 +74,8 @@ type TakenOut struct {
 	Reason string       `json:"reason"`
 }
 
-// Added goes in after the last line, for taste or texture; or it is a leftover of the same product, back in with its
-// own lot and date.
+// Added is what goes in after the last line, for taste or texture; or a leftover of the same product, with its own lot
+// and date.
 type Added struct {
 	Load       int          `json:"load"`
 	Ingredient string       `json:"ingredient,omitempty"` // none: a leftover of the product
@@ -94,7 +94,7 @@ var AddedFor = []string{"thicker", "thinner", "salt", "acid", "heat", Leftover}
 // Leftover is the purpose of what comes back into the bowl.
 const Leftover = "leftover"
 
-// Ticked says that an errand was done; Off takes it back.
+// Ticked marks an errand as done; Off takes the tick back.
 type Ticked struct {
 	Load int    `json:"load"`
 	Key  string `json:"key"`
@@ -117,8 +117,8 @@ type Closed struct {
 	Note string `json:"note,omitempty"`
 }
 
-// Cooled is a temperature on the way down of something hot, with when it was taken. Begun is when it came off the heat,
-// with the first.
+// Cooled is one temperature of something that cools, with the time it was taken. Begun, with the first one, is when it
+// came off the heat.
 type Cooled struct {
 	What    string    `json:"what"` // a line's id, or jars
 	Celsius float64   `json:"celsius"`
@@ -126,7 +126,7 @@ type Cooled struct {
 	Probe   string    `json:"probe,omitempty"` // that it was read from
 }
 
-// LoadAct is an act of the bench: it belongs to a load of its batch, counted from 1.
+// LoadAct is an act that belongs to one load of its batch, counted from 1.
 type LoadAct interface{ InLoad() int }
 
 func (x *Capture) InLoad() int { return x.Load }

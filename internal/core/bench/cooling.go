@@ -10,7 +10,7 @@ import (
 	"gallipot/internal/core/law"
 )
 
-// HotJars is what the cooling log of hot-filled jars is of.
+// HotJars names the hot-filled jars as the subject of a cooling log.
 const HotJars = "jars"
 
 // cooled is a temperature with who took it.
@@ -37,8 +37,7 @@ const (
 	CoolingMissed = "missed" // too late, or begun when it was cold already
 )
 
-// Cooling is the log of one hot thing, judged against the law's steps. Due is when the step that runs has to be
-// reached.
+// Cooling is the log of one hot thing, judged against the law's steps. Due is when the current step must be reached.
 type Cooling struct {
 	What  string     `json:"what"`
 	Name  string     `json:"name"`
@@ -49,9 +48,9 @@ type Cooling struct {
 	Taken []CooledAt `json:"taken"`
 }
 
-// JudgeCooling judges temperatures in the order of time against the steps. The first counts from the last temperature
-// at which it had not begun, which asks the most; each later one from when the one before is known to be met, and all
-// together never longer than their sum (handbook 06).
+// JudgeCooling judges temperatures, in order of time, against the law's steps. The first step counts from the last
+// temperature above it, which is the strictest reading; each later step counts from when the one before is known to be
+// met; all steps together never take longer than their sum (handbook 06).
 func JudgeCooling(taken []CooledAt, steps []law.CoolStep, now time.Time) Cooling {
 	c := Cooling{State: CoolingNone, Taken: taken,
 		Word: "Take its temperature as it comes off the heat, and go on until it is cold."}
@@ -90,7 +89,7 @@ func JudgeCooling(taken []CooledAt, steps []law.CoolStep, now time.Time) Cooling
 	return c
 }
 
-// hottest is the last time before a step was met at which it had not begun; since is when it counts from otherwise.
+// hottest returns the last time, before a step was met, at which the step had not begun; without one it returns since.
 func hottest(taken []CooledAt, step law.CoolStep, since time.Time) time.Time {
 	for _, t := range taken {
 		if step.FromC > 0 && t.Celsius >= step.FromC {
@@ -103,7 +102,7 @@ func hottest(taken []CooledAt, step law.CoolStep, since time.Time) time.Time {
 	return since
 }
 
-// judge judges one step that is due; goesOn where it was met, at that time.
+// judge judges one step that is due; goesOn if it was met, at that time.
 func (c *Cooling) judge(step law.CoolStep, due, now time.Time) (met time.Time, goesOn bool) {
 	c.ToC, c.Due = step.ToC, &due
 	i := slices.IndexFunc(c.Taken, func(t CooledAt) bool { return t.Celsius <= step.ToC })
@@ -129,8 +128,8 @@ const coolingBegins = 57.0
 
 func degrees(c float64) string { return amount.Shown(c, 1) }
 
-// hot are the things of the batch whose cooling is logged: lines that come hot from a preparation made for this batch,
-// and hot-filled jars that are chilled.
+// hot returns what needs a cooling log: lines that come hot from a preparation made for this batch, and hot-filled jars
+// that are then chilled.
 func (f *Fold) hot(lines []LineState) []Cooling {
 	var out []Cooling
 	for _, l := range lines {
@@ -145,7 +144,7 @@ func (f *Fold) hot(lines []LineState) []Cooling {
 	return out
 }
 
-// coolingLogs are the logs of the batch as they stand at a time.
+// coolingLogs returns the batch's cooling logs as they stand at a time.
 func (f *Fold) coolingLogs(lines []LineState, now time.Time) []Cooling {
 	out := f.hot(lines)
 	for i := range out {
@@ -189,7 +188,7 @@ func (f *Fold) refusesCooled(e Entry, x *Cooled) error {
 	return claimed("cooled.at", x.At, e.At)
 }
 
-// coolingLacks is what cooling logs lack for a release, and what only an owner decides on.
+// coolingLacks returns what the cooling logs still lack for a release, and what only an owner may decide.
 func coolingLacks(logs []Cooling) (missing, owner []string) {
 	for _, c := range logs {
 		switch c.State {

@@ -14,9 +14,9 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Draw is what a weighing took of one lot. Grams are of the line, as they went into the bowl; Taken are the lot's own,
-// more where a preparation lies between. Reason is an owner's for a lot that may not be used, and Over what was set
-// aside by it.
+// Draw is what a weighing took from one lot. Grams count as the line went into the bowl; Taken counts the lot's own
+// grams, which are more if a preparation lies between. Reason is an owner's for using a barred lot, and Over is the bar
+// that it sets aside.
 type Draw struct {
 	Lot        int64        `json:"lot"`
 	Code       string       `json:"code"`
@@ -30,7 +30,7 @@ type Draw struct {
 	At         *time.Time   `json:"at,omitempty"` // when it was taken, where a correction came later
 }
 
-// dayIn is the day of a time where the shop is.
+// dayIn returns the shop's day at a time.
 func dayIn(at time.Time, zone *time.Location) day.Day {
 	if zone == nil {
 		zone = time.UTC
@@ -38,7 +38,7 @@ func dayIn(at time.Time, zone *time.Location) day.Day {
 	return day.Of(at.In(zone))
 }
 
-// taken is when a draw was taken, in a weighing written down at a time.
+// taken returns when a draw was taken, given when its weighing was written down.
 func (d Draw) taken(entered time.Time) time.Time {
 	if d.At != nil {
 		return *d.At
@@ -46,18 +46,18 @@ func (d Draw) taken(entered time.Time) time.Time {
 	return entered
 }
 
-// Complete notes beside each draw with a reason what the reason sets aside. A correction leaves what was taken of a lot
-// as it was: when, and over what.
+// Complete stores with each draw that has a reason what the reason sets aside. A correction does not change when a lot
+// was drawn, nor over which bar.
 func (w *Weighing) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location, before Entry) {
 	completeDraws(w.Draws, w.Correction, known, now, zone, before)
 }
 
-// Complete notes beside each draw of a capture with a reason what the reason sets aside.
+// Complete stores with each draw of a capture that has a reason what the reason sets aside.
 func (c *Capture) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location) {
 	completeDraws(c.Draws, false, known, now, zone, Entry{})
 }
 
-// Complete notes beside each draw of an addition with a reason what the reason sets aside.
+// Complete stores with each draw of an addition that has a reason what the reason sets aside.
 func (a *Added) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location) {
 	completeDraws(a.Draws, false, known, now, zone, Entry{})
 }
@@ -85,7 +85,7 @@ func completeDraws(draws []Draw, correction bool, known map[int64]lots.Facts, no
 	}
 }
 
-// Before is the weighing of a line that counts so far; without a body where there is none.
+// Before returns the weighing of a line that counts so far; its body is nil if there is none.
 func (f *Fold) Before(line string) Entry {
 	e, _ := f.poured[line].asWeighing()
 	return e
@@ -131,8 +131,8 @@ func (f *Fold) refusesDraws(e Entry, of string, draws []Draw, grams amount.Grams
 	return nil
 }
 
-// draw puts what the lots tell of a line into its state: which, their end, whether the kill step is proven, and what
-// speaks against them now.
+// draw fills a line's state from its lots: their codes, their end, whether the kill step is proven, and what bars them
+// now.
 func (s *LineState) draw(w *Weighing, at time.Time, n Needs) {
 	s.Draws = w.Draws
 	codes := make([]string, len(w.Draws))
@@ -163,7 +163,7 @@ func (s *LineState) draw(w *Weighing, at time.Time, n Needs) {
 	s.KillStep = s.KillStep && s.NeedsKill
 }
 
-// proven reports whether a lot's kill step counts for what was taken at a time.
+// proven reports whether a lot's kill step covers what was taken at a time.
 func proven(f lots.Facts, at time.Time) bool {
 	if f.Proof == "" || f.ProofFrom == "" {
 		return f.Proof != ""
@@ -172,7 +172,7 @@ func proven(f lots.Facts, at time.Time) bool {
 	return err == nil && !at.Before(from)
 }
 
-// Took is what a batch took of a lot for a line.
+// Took is what a batch took from a lot for a line.
 type Took struct {
 	Line  string
 	Lot   int64
@@ -180,8 +180,8 @@ type Took struct {
 	Grams amount.Grams
 }
 
-// Draws are what the record's lines took of lots, in the order of the lines. Outputs that one preparation makes of the
-// same pieces, as juice and zest, take the greater need and not their sum (handbook 02).
+// Draws returns what the record's lines took from lots, in the order of the lines. Outputs that one preparation makes
+// from the same pieces, such as juice and zest, take the greater need and not the sum (handbook 02).
 func (r *Record) Draws() []Took {
 	type pieces struct {
 		lot  int64

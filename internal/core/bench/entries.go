@@ -11,9 +11,9 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
-// right: nothing went into the bowl, so readings stand. Slip is an owner's word that it was one where the change is
-// large.
+// Weighing is what was actually weighed for a line; the latest counts. Correction marks a corrected typing mistake:
+// nothing went into the bowl, so readings stand. Slip is an owner's confirmation that a large change was only such a
+// mistake.
 type Weighing struct {
 	Line       string        `json:"line"`
 	Grams      amount.Grams  `json:"grams"`
@@ -28,8 +28,8 @@ type Weighing struct {
 	Over       int64         `json:"over,omitempty"` // the entry of this line that the hand saw; 0: none
 }
 
-// Fill is how many jars were filled, and when the last was closed. The latest of several times counts; an owner's with
-// a reason replaces those entered so far.
+// Fill is how many jars were filled, and when the last was closed. The latest of several times counts; an owner's entry
+// with a reason replaces the earlier ones.
 type Fill struct {
 	Jars     int       `json:"jars"`
 	Rejected int       `json:"rejected,omitempty"`
@@ -39,8 +39,8 @@ type Fill struct {
 	Weighed  bool      `json:"weighed,omitempty"`  // its jars are weighed, its seals looked at, its grams accounted for
 }
 
-// Worked is how many minutes of hands a batch took, all hands together, from setting up to the clean bench. It says
-// nothing of the product and may be written down, or put right, at any time.
+// Worked is how many minutes of labour a batch took, all people together, from set-up to clean-down. It says nothing
+// about the product and may be entered or corrected at any time.
 type Worked struct {
 	Minutes float64 `json:"minutes"`
 	Note    string  `json:"note,omitempty"`
@@ -59,8 +59,8 @@ type Heat struct {
 	Inverted bool    `json:"inverted,omitempty"`
 }
 
-// Strained is the word of who strained an infused oil: clear, without a piece, and no watery layer under it after it
-// stood. Not clear takes it back.
+// Strained confirms that an infused oil was strained clear: no pieces, and no watery layer under it after standing. Not
+// clear takes it back.
 type Strained struct {
 	Clear bool   `json:"clear"`
 	Note  string `json:"note,omitempty"`
@@ -72,7 +72,7 @@ type Laboratory struct {
 	Report        string  `json:"report"`
 }
 
-// Decided is a person's decision, with the sentence it rests on. Seen is the last entry that its author saw.
+// Decided is a person's decision, with the sentence it rests on. Seen is the last entry that its author had seen.
 type Decided struct {
 	State    string          `json:"state"` // released, rejected, hold or called_back
 	Reason   string          `json:"reason"`
@@ -83,12 +83,12 @@ type Decided struct {
 	Rested   json.RawMessage `json:"rested,omitempty"` // what it rested on, as it was
 }
 
-// JarsIn is an owner's word that no jar of a batch that was released is out.
+// JarsIn is an owner's confirmation that no jar of a released batch has left.
 type JarsIn struct {
 	Reason string `json:"reason"`
 }
 
-// Recall is written by the program where something that a release needed was taken away.
+// Recall is written by the program when something that a release needed is taken away.
 type Recall struct {
 	Cause    string `json:"cause"`
 	Document int64  `json:"document,omitempty"`
@@ -103,7 +103,7 @@ const (
 	Unaffected = "unaffected" // none of the lots that have it went in
 )
 
-// MadeGood is an owner's word of what became of jars whose words lack an allergen that a change brought.
+// MadeGood is an owner's statement of what was done with jars whose label lacks an allergen that a change brought.
 type MadeGood struct {
 	Change    int64   `json:"change"`
 	How       string  `json:"how"`
@@ -179,9 +179,9 @@ func Kinds() []string { return kinds.Names() }
 // WrittenByHand reports whether hands write acts of a kind; the others are the program's.
 func WrittenByHand(kind string) bool { return kinds.ByHand(kind) }
 
-// Entry is one thing written into a batch record, which is append-only: a correction is a new entry. Body points to the
-// type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where
-// it said so.
+// Entry is one entry of a batch record, which is append-only: a correction is a new entry. Body points to the type of
+// one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the device's own if it sent
+// one.
 type Entry struct {
 	ID       int64
 	Seq      int
@@ -192,10 +192,10 @@ type Entry struct {
 	Body     any
 }
 
-// Kind names what the entry is, as in "weighing"; empty for what is in no registry.
+// Kind returns the name of the entry's kind, such as "weighing"; empty if it is in no registry.
 func (e Entry) Kind() string { return kinds.Of(e.Body) }
 
-// Told is the sentence of the entry without its author, with lines named by their ids.
+// Told returns the sentence of the entry without its author; lines are named by their ids.
 func (e Entry) Told() string { return kinds.Told(e.Body) }
 
 // ReadBody decodes the body of a kind. Errors: entry.KindError, and those of JSON.

@@ -11,14 +11,14 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// LateAfter is how long after what it tells of an entry counts as made late (handbook 05).
+// LateAfter is how long after the fact an entry counts as made late (handbook 05).
 const LateAfter = 12 * time.Hour
 
-// runsOutAfter is how long an early release lasts without its equilibrium reading, from when that fell due.
+// runsOutAfter is how long an early release lasts after its equilibrium reading fell due.
 const runsOutAfter = 48 * time.Hour
 
-// Fold reads a batch act by act, in the order of entry: the batch's own entries, and the checks and closing looks of
-// the meters that its readings were taken with. A decision is a latch (handbook 05): it stays until a new act moves it.
+// Fold replays a batch act by act, in the order of entry: its own entries, and the checks and closing looks of the
+// meters behind its readings. A decision is a latch (handbook 05): it stays until a new act moves it.
 type Fold struct {
 	n         Needs
 	r         Record
@@ -54,7 +54,7 @@ func NewFold(n Needs) *Fold {
 		lacking: map[int64]int64{}}
 }
 
-// Record is what the acts so far tell at a time.
+// Record returns the record at a time, from the acts so far.
 func (f *Fold) Record(now time.Time) Record {
 	f.runOut(now)
 	r := f.r
@@ -90,7 +90,8 @@ func struckSentence(n int) string {
 	return fmt.Sprintf("%d pairs of readings were struck.", n)
 }
 
-// Add appends an act. It asks no questions: what was once written down stays written; Refuses asks them.
+// Add appends an act without checking it, since what was written down stays written; Refuses does the checking
+// beforehand.
 func (f *Fold) Add(e Entry) {
 	f.runOut(e.At)
 	f.r.Last = max(f.r.Last, e.ID)
@@ -102,7 +103,7 @@ func (f *Fold) Add(e Entry) {
 	f.stillStands(e)
 }
 
-// meter notes a check or a closing look of a meter that readings were taken with.
+// meter applies a check or a closing look of a meter behind some of the readings.
 func (f *Fold) meter(e Entry, x *acidity.MeterEvent) {
 	f.meters[x.Meter] = append(f.meters[x.Meter], *x)
 	if !x.Look {
@@ -139,8 +140,8 @@ func (f *Fold) hand(e Entry) {
 	}
 }
 
-// weigh notes what went into the bowl. After the filling, or where a reading was taken, it is an addition: the readings
-// are superseded and the hours to equilibrium count anew.
+// weigh applies a weighing. After the filling, or after a reading, it is an addition: the readings are superseded and
+// the hours to equilibrium start again.
 func (f *Fold) weigh(e Entry, x *Weighing) {
 	f.pour(e, 0, *x)
 	f.weighout.Add(e)
@@ -150,8 +151,8 @@ func (f *Fold) weigh(e Entry, x *Weighing) {
 	}
 }
 
-// addition supersedes the readings of a load, or of all for 0, that something was added to after they were taken, and
-// counts the hours to equilibrium anew.
+// addition supersedes the earlier readings of a load, or of all loads for 0, to which something was added, and starts
+// the hours to equilibrium again.
 func (f *Fold) addition(e Entry, load int) {
 	if len(f.fills) == 0 && len(f.r.Readings) == 0 {
 		return
@@ -177,7 +178,7 @@ func (f *Fold) fill(e Entry, x *Fill) {
 	f.momentsAnew()
 }
 
-// bounds are those of the version, with the latest filling or addition.
+// bounds returns the version's bounds, counted from the latest filling or addition.
 func (f *Fold) bounds() acidity.Bounds {
 	b := f.n.Bounds
 	for _, at := range f.fills {
@@ -218,7 +219,7 @@ func (f *Fold) asksRetest() bool {
 	return f.acidity().Outcome == acidity.Retest
 }
 
-// support tells anew of each reading what speaks against it. What it lost once never comes back.
+// support works out again what speaks against each reading. Support that was lost once never comes back.
 func (f *Fold) support() {
 	for i := range f.r.Readings {
 		r := &f.r.Readings[i]
@@ -228,7 +229,7 @@ func (f *Fold) support() {
 	}
 }
 
-// strike takes out the pair that a reading belongs to.
+// strike voids the pair that a reading belongs to.
 func (f *Fold) strike(_ Entry, x *Void) {
 	at := f.reading(x.Entry)
 	if at == nil {
@@ -262,13 +263,13 @@ func (f *Fold) acidity() acidity.Decision {
 	return acidity.Decide(f.r.Readings, f.bounds())
 }
 
-// equilibrium reports whether the deciding reading is there: all of it.
+// equilibrium reports whether the deciding reading is complete.
 func (f *Fold) equilibrium() bool {
 	d := f.acidity()
 	return d.Way == acidity.Equilibrium && d.Outcome != acidity.Waiting
 }
 
-// runOut puts an early release back on hold where its equilibrium reading did not come in time.
+// runOut puts an early release back on hold if its equilibrium reading did not come in time.
 func (f *Fold) runOut(now time.Time) {
 	if f.r.State != Released || f.r.Decided.Way != acidity.FirstDay || f.equilibrium() {
 		return
@@ -298,7 +299,7 @@ func (f *Fold) decide(e Entry, x *Decided) {
 	}
 }
 
-// callBack calls a batch back whose jars may be out. Who made the act that caused it is named with it.
+// callBack calls back a batch whose jars may be out, in the name of whoever made the act that caused it.
 func (f *Fold) callBack(e Entry, why string) {
 	if !f.r.Out || f.r.State != Released && f.r.State != OnHold {
 		return
@@ -307,7 +308,7 @@ func (f *Fold) callBack(e Entry, why string) {
 	f.r.Recalled = append(f.r.Recalled, Recalled{e.At, e.By, why, e.ID})
 }
 
-// stillStands calls a released batch back at once where an act takes away what the release stands on.
+// stillStands calls a released batch back at once if an act removes what the release rests on.
 func (f *Fold) stillStands(e Entry) {
 	if !f.r.Out || f.r.State != Released && f.r.State != OnHold {
 		return
@@ -338,7 +339,7 @@ func (f *Fold) earlyFails(e Entry) {
 	}
 }
 
-// restsGone calls back where readings that the release rests on were struck or lost their support, and what remains
+// restsGone calls a batch back if readings that its release rests on were struck or lost their support, and the rest
 // gives no pass.
 func (f *Fold) restsGone(e Entry) {
 	b := f.bounds()
@@ -355,7 +356,7 @@ func (f *Fold) restsGone(e Entry) {
 	}
 }
 
-// print counts labels, and those that were spoilt.
+// print counts printed and spoilt labels.
 func (f *Fold) print(e Entry, x *Print) {
 	switch x.What {
 	case PrintedLabel:

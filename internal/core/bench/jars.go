@@ -28,17 +28,17 @@ const (
 	Opened    = "opened" // here: tasted, read, or for the bowl
 )
 
-// Places lists them in the order of a jar's way.
+// Places lists them in the order in which a jar travels.
 var Places = []string{Filled, Untold, ColdRoom, Samples, With, Returned, Withdrawn, Broken, Opened}
 
-// here are the places from which jars leave.
+// here lists the places from which jars leave.
 var here = []string{Untold, ColdRoom, Filled}
 
-// gone are the places from which no jar comes back but by an owner's reason.
+// gone lists the places from which jars come back only with an owner's reason.
 var gone = []string{Withdrawn, Broken, Opened}
 
-// Moved is jars that went from one place to another. Party is who has them, where a place is With. Group names what was
-// sent together.
+// Moved is jars that went from one place to another. Party is who has them if a place is With. Group identifies what
+// was sent together.
 type Moved struct {
 	From      string `json:"from"`
 	To        string `json:"to"`
@@ -49,7 +49,7 @@ type Moved struct {
 	Group     string `json:"group,omitempty"`
 }
 
-// JarsAt is how many jars are in a place. Since is when the last came there.
+// JarsAt is how many jars are in a place. Since is when the last of them came.
 type JarsAt struct {
 	Place     string `json:"place"`
 	Party     int64  `json:"party,omitempty"`
@@ -63,7 +63,7 @@ type spot struct {
 	party int64
 }
 
-// shelf is where the jars of a batch are.
+// shelf holds where the jars of a batch are.
 type shelf struct {
 	at   map[spot]*JarsAt
 	last *Entry // the newest move
@@ -94,7 +94,7 @@ func (s *shelf) jars(place string, party int64) int {
 	return 0
 }
 
-// total is how many jars there are, wherever.
+// total returns how many jars there are in all places.
 func (s *shelf) total() int {
 	n := 0
 	for _, x := range s.at {
@@ -103,7 +103,8 @@ func (s *shelf) total() int {
 	return n
 }
 
-// list are the places with jars, in the order of a jar's way; who has most of them first.
+// list returns the places with jars, in the order in which a jar travels; among customers, the one with the most comes
+// first.
 func (s *shelf) list() []JarsAt {
 	out := []JarsAt{}
 	for _, x := range s.at {
@@ -115,7 +116,7 @@ func (s *shelf) list() []JarsAt {
 	return out
 }
 
-// SortJars puts places in the order of a jar's way; who has most of them first.
+// SortJars sorts places in the order in which a jar travels; among customers, the one with the most comes first.
 func SortJars(list []JarsAt) {
 	slices.SortFunc(list, func(a, b JarsAt) int {
 		if c := cmp.Compare(slices.Index(Places, a.Place), slices.Index(Places, b.Place)); c != 0 {
@@ -128,7 +129,7 @@ func SortJars(list []JarsAt) {
 	})
 }
 
-// JarsIn counts the record's jars in some places.
+// JarsIn counts the record's jars in the given places.
 func (r *Record) JarsIn(places ...string) int {
 	n := 0
 	for _, x := range r.Jars {
@@ -139,10 +140,10 @@ func (r *Record) JarsIn(places ...string) int {
 	return n
 }
 
-// Here is how many jars may still leave the shop, by where they stand.
+// Here counts the jars that are still in the shop and could leave it.
 func (r *Record) Here() int { return r.JarsIn(here...) }
 
-// filledJars puts the jars of a filling on the bench; a later count puts right how many.
+// filledJars puts the jars of a filling on the bench; a later count corrects the number.
 func (f *Fold) filledJars(e Entry, x *Fill) {
 	place := Filled
 	if !x.Followed {
@@ -153,7 +154,7 @@ func (f *Fold) filledJars(e Entry, x *Fill) {
 	}
 }
 
-// refusesFewer refuses a count under what is elsewhere already.
+// refusesFewer refuses a count below the jars that are already elsewhere.
 func (f *Fold) refusesFewer(x *Fill) error {
 	place := Filled
 	if !x.Followed {
@@ -166,7 +167,7 @@ func (f *Fold) refusesFewer(x *Fill) error {
 	return nil
 }
 
-// whereabouts tells where jars are, without one place.
+// whereabouts words where jars are, leaving out one place.
 func whereabouts(list []JarsAt, but string) string {
 	var out []string
 	for _, x := range list {
@@ -182,7 +183,7 @@ func whereabouts(list []JarsAt, but string) string {
 	return strings.Join(out, ", ")
 }
 
-// PlaceWords are the places as they are said.
+// PlaceWords maps places to the words for them.
 var PlaceWords = map[string]string{Filled: "filled, on the bench", Untold: "from before jars were followed",
 	ColdRoom: "in the cold room", Samples: "kept as samples", With: "with", Returned: "returned",
 	Withdrawn: "withdrawn", Broken: "broken", Opened: "opened here"}
@@ -201,8 +202,8 @@ func (f *Fold) move(e Entry, x *Moved) {
 	f.shelf.last = &e
 }
 
-// refusesMove keeps every jar in one place: none is moved that is not there, and none leaves the shop but from a
-// released batch. Whether the batch is in date, MayLeave tells.
+// refusesMove makes sure that every jar is in one place: no jar moves from where it is not, and none leaves the shop
+// unless its batch is released. Whether the batch is in date is checked by MayLeave.
 func (f *Fold) refusesMove(e Entry, x *Moved) error {
 	known := func(place string) bool { return slices.Contains(Places, place) }
 	switch {
@@ -228,7 +229,7 @@ func (f *Fold) refusesMove(e Entry, x *Moved) error {
 	return f.refusesComingBack(e, x)
 }
 
-// notThere tells that so many jars are not where they were thought, and who moved the last.
+// notThere is the refusal of moving jars that are not there; it names who moved the last.
 func (f *Fold) notThere(there int, x *Moved) string {
 	said := fmt.Sprintf("only %d jars are %s", there, PlaceWords[x.From])
 	if x.From == With {
@@ -242,7 +243,8 @@ func (f *Fold) notThere(there int, x *Moved) string {
 	return said
 }
 
-// refusesComingBack keeps jars that were out, withdrawn, broken or opened from being sold as if they had never been.
+// refusesComingBack stops jars that were out, withdrawn, broken or opened from being sold again as if nothing had
+// happened.
 func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 	back := slices.Contains(here, x.To) || x.To == With || x.To == Samples
 	switch {
@@ -262,8 +264,8 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 	return nil
 }
 
-// MayLeave says why no jar of a batch leaves the shop on a day; nil where one may. Doubt is what was found since it was
-// released; empty where nothing was.
+// MayLeave returns why no jar of a batch may leave the shop on a day; nil if it may. Doubt is what was found since the
+// release; empty if nothing was.
 func MayLeave(state string, lastDay, today day.Day, doubt string) error {
 	switch {
 	case state != Released:
@@ -278,8 +280,7 @@ func MayLeave(state string, lastDay, today day.Day, doubt string) error {
 	return nil
 }
 
-// JarsOpened is how many of the jars here are opened for what was taken of them as a lot: whole jars of what they hold
-// together.
+// JarsOpened returns how many of the jars were opened for the grams taken from them as a lot, in whole jars.
 func JarsOpened(here int, hold, taken amount.Grams) int {
 	if here < 1 || !hold.IsPositive() || !taken.IsPositive() {
 		return 0
@@ -287,7 +288,7 @@ func JarsOpened(here int, hold, taken amount.Grams) int {
 	return min(here, int(math.Ceil(taken.Float()*float64(here)/hold.Float()-1e-9)))
 }
 
-// Ready is a batch with jars that may leave.
+// Ready is a batch whose jars may leave.
 type Ready struct {
 	Batch   int64   `json:"batch"`
 	Code    string  `json:"code"`
@@ -295,7 +296,7 @@ type Ready struct {
 	Jars    int     `json:"jars"`
 }
 
-// FirstExpired takes jars from batches, what ends first first, and tells how many are missing.
+// FirstExpired takes jars from batches, the earliest end first, and returns how many are missing.
 func FirstExpired(list []Ready, jars int) (parts []Ready, missing int) {
 	list = slices.Clone(list)
 	slices.SortFunc(list, func(a, b Ready) int {

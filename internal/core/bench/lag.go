@@ -14,7 +14,7 @@ const (
 	PoursDry   = "dry"
 )
 
-// ClassOf tells how a line pours, from what it is made of.
+// ClassOf returns how a line pours, judged by what it is made of.
 func ClassOf(n formula.Node) string {
 	g := n.Ingredient
 	switch {
@@ -32,7 +32,7 @@ func ClassOf(n formula.Node) string {
 	return PoursPaste
 }
 
-// A lag is learned from the last ten pours of a class, and told from three on (handbook 04).
+// A lag is learned from the last ten pours of a class and shown from three on (handbook 04).
 const (
 	LagPours      = 10
 	leastLagPours = 3
@@ -44,8 +44,8 @@ type Pour struct {
 	Captured amount.Grams
 }
 
-// Lag is by how much a class of things runs on after its pour stops: the mean over its last pours, the newest last. ok
-// is false with fewer than three.
+// Lag returns how many grams a class runs on after a pour stops: the mean over the last pours, given newest last. ok is
+// false with fewer than three.
 func Lag(pours []Pour) (lag amount.Grams, ok bool) {
 	if len(pours) > LagPours {
 		pours = pours[len(pours)-LagPours:]

@@ -10,7 +10,7 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// NetRule is what the label's law asks of the net weights of a version's jars, in grams.
+// NetRule is what the label's law requires of the net weights of a version's jars, in grams.
 type NetRule struct {
 	Nominal amount.Grams `json:"nominal_g"` // what the label states
 	Aim     amount.Grams `json:"aim_g"`     // what the hand fills to
@@ -30,7 +30,7 @@ const (
 	mostGross     = 500   // jars weighed at once
 )
 
-// SampleOf is how many of so many filled jars are weighed: 5 for every 100, at least 3, and never more than there are.
+// SampleOf returns how many of the filled jars are weighed: 5 for every 100, at least 3, and never more than there are.
 func SampleOf(jars int) int {
 	return min(jars, max(leastSample, (jars*samplePer100+99)/100))
 }
@@ -43,7 +43,7 @@ type NetWeights struct {
 	Over  int64          `json:"over,omitempty"`  // the net weights that the hand saw; 0: none
 }
 
-// Nets are the weights of what is in the jars.
+// Nets returns the net weights of the jars.
 func (w *NetWeights) Nets() []amount.Grams {
 	out := make([]amount.Grams, len(w.Gross))
 	for i, g := range w.Gross {
@@ -52,7 +52,7 @@ func (w *NetWeights) Nets() []amount.Grams {
 	return out
 }
 
-// NetCheck is what net weights say by the law. Short and Far count the jars under the first and the second limit.
+// NetCheck is the legal verdict on net weights. Short and Far count the jars below the first and the second limit.
 type NetCheck struct {
 	NetRule
 	Entry     int64          `json:"entry"`
@@ -72,7 +72,7 @@ type NetCheck struct {
 	Target    amount.Grams   `json:"suggest_g"` // to fill to from now on
 }
 
-// Judge looks at net weights by the rule, of so many filled jars.
+// Judge judges net weights by the rule, given how many jars were filled.
 func (r NetRule) Judge(w *NetWeights, jars int) NetCheck {
 	c := NetCheck{NetRule: r, Tare: w.Tare, Scale: w.Scale, Nets: w.Nets(), Asked: SampleOf(jars), Fails: []string{}}
 	if len(c.Nets) == 0 {
@@ -129,8 +129,8 @@ func deviation(list []amount.Grams, mean float64) float64 {
 	return math.Round(math.Sqrt(sum/float64(len(list)-1))*100) / 100
 }
 
-// suggest is what to fill to: not under what the label states, and so far over the least that fewer than 2.5 % of jars
-// that scatter like these are under it. Where the hand fills under what it aims at, the aim is raised by as much.
+// suggest returns the fill to aim at: at least what the label states, and high enough that fewer than 2.5 % of jars
+// scattering like these fall below the limit. If the jars come out below the aim, the aim is raised by as much.
 func (r NetRule) suggest(mean amount.Exact, s float64) amount.Grams {
 	to := r.Nominal.Exact()
 	if r.Short.IsPositive() {
@@ -161,7 +161,7 @@ func (c *NetCheck) say() string {
 	return what + ": none is short."
 }
 
-// lacks is what stands in the way of a release by net weights; empty where nothing does.
+// lacks returns what in the net weights stands in the way of a release; empty if nothing does.
 func (c *NetCheck) lacks(jars int) string {
 	asked := SampleOf(jars)
 	switch {
@@ -190,8 +190,8 @@ type Aimed struct {
 	Reason string       `json:"reason"`
 }
 
-// Balance is where the grams of a batch went. In is Jars, Residue, Samples, Spilt, Elsewhere and Unexplained to the
-// last milligram.
+// Balance says where the grams of a batch went. In equals Jars, Residue, Samples, Spilt, Elsewhere and Unexplained
+// together, to the milligram.
 type Balance struct {
 	In          amount.Grams   `json:"in_g"`
 	Jars        amount.Grams   `json:"jars_g"`
@@ -243,7 +243,7 @@ func (f *Fold) fromBowl(_ Entry, x *FromBowl) { f.r.FromBowl = x }
 
 func (f *Fold) aimed(_ Entry, x *Aimed) { f.r.Aimed = x }
 
-// judgeNet judges the latest net weights; nil where no jar was weighed.
+// judgeNet judges the latest net weights; nil if no jar was weighed.
 func (f *Fold) judgeNet() *NetCheck {
 	if f.net == nil {
 		return nil
@@ -259,7 +259,7 @@ func (f *Fold) judgeNet() *NetCheck {
 	return &c
 }
 
-// refusesNet asks of net weights what can be known without their rule.
+// refusesNet checks what can be known of net weights without their rule.
 func (f *Fold) refusesNet(_ Entry, x *NetWeights) error {
 	if err := f.closed("what the jars weigh"); err != nil {
 		return err
@@ -330,7 +330,7 @@ func (f *Fold) refusesAimed(e Entry, x *Aimed) error {
 	return nil
 }
 
-// countLacks is what the filling still lacks, in the order of work.
+// countLacks returns what the filling still lacks, in the order of work.
 func countLacks(r *Record) []string {
 	if r.Fill == nil || !r.Fill.Weighed || r.Fill.Jars == 0 {
 		return nil

@@ -11,13 +11,13 @@ type Rebalance struct {
 	NewTotal amount.Exact
 }
 
-// Over reports whether so much of a line is beyond its tolerance, in percent.
+// Over reports whether this much of a line exceeds its tolerance, in percent.
 func Over(actual, target amount.Exact, tolerance float64) bool {
 	return actual.Cmp(target.Plus(target.Times(amount.Share(amount.Pct(tolerance))))) > 0
 }
 
-// Rebalanced works out the way back to the ratio after an over-pour: the factor is the greatest of actual / target over
-// the weighed lines beyond their tolerance; 1 where there is none (handbook 04). weighed is nil for a line to come.
+// Rebalanced computes how to restore the ratio after an over-pour: the factor is the greatest actual / target among the
+// weighed lines beyond their tolerance, or 1 without any (handbook 04). weighed is nil for a line still to come.
 func Rebalanced(targets []amount.Exact, weighed []*amount.Exact, tolerance []float64) Rebalance {
 	r := Rebalance{Factor: amount.Whole(1), Targets: make([]amount.Exact, len(targets)),
 		TopUp: make([]*amount.Exact, len(targets))}

@@ -84,7 +84,7 @@ type LoadState struct {
 	ClosedBy string        `json:"closed_by,omitempty"`
 }
 
-// Loads are the loads as they stand.
+// Loads returns the loads as they stand.
 func (w *Weighout) Loads() []LoadState {
 	out := make([]LoadState, len(w.loads))
 	for k, l := range w.loads {
@@ -143,7 +143,7 @@ func (w *Weighout) benchLine(l *load, i int) BenchLine {
 	return b
 }
 
-// over is what an over-pour would ask.
+// over returns what an over-pour would require.
 func (w *Weighout) over(l *load) *OverState {
 	portion := w.portion(l)
 	r := w.rebalanced(l, portion.Exact())
@@ -187,7 +187,7 @@ func (w *Weighout) over(l *load) *OverState {
 	return o
 }
 
-// Expected is how many jars the loads fill as they stand now.
+// Expected returns how many jars the loads fill as they stand now.
 func (w *Weighout) Expected() int {
 	in := amount.Exact{}
 	for _, l := range w.loads {
@@ -205,8 +205,8 @@ func (w *Weighout) Expected() int {
 	return w.p.ask().JarsOf(in, len(w.loads))
 }
 
-// Missing is what the weighing still lacks for a release: loads that were begun at the bench and are not closed, and
-// over-pours without a choice. Of old plans the sheet asks for none.
+// Missing returns what the weighing still lacks for a release: loads begun at the bench and not closed, and over-pours
+// without a choice. Plans from before the bench need none.
 func (w *Weighout) Missing(old bool) []string {
 	var out []string
 	for _, l := range w.loads {
@@ -225,7 +225,7 @@ func (w *Weighout) AllClosed() bool {
 	return !slices.ContainsFunc(w.loads, func(l *load) bool { return l.closed == "" })
 }
 
-// targetOf is the target of a line over all loads as it is now, and whether all of it was left out.
+// targetOf returns a line's present target over all loads, and whether all of it was left out.
 func (w *Weighout) targetOf(t Target) (amount.Grams, bool) {
 	i := w.line(t.Line)
 	if i < 0 {

@@ -12,8 +12,8 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Lacking is an allergen that the words of jars that are out lack, since a change brought it; How is empty until
-// somebody dealt with them (handbook 08).
+// Lacking is an allergen that a change brought and the labels of jars that are out lack; How is empty until somebody
+// has dealt with them (handbook 08).
 type Lacking struct {
 	Change int64     `json:"change"`
 	Lacks  string    `json:"lacks"`
@@ -25,7 +25,7 @@ type Lacking struct {
 	Reason string    `json:"reason,omitempty"`
 }
 
-// Lacks names what the words of jars that are out still lack; empty where all was dealt with.
+// Lacks names what the labels of jars that are out still lack; empty once all is dealt with.
 func (r *Record) Lacks() string {
 	var out []string
 	for _, w := range r.Words {
@@ -36,8 +36,7 @@ func (r *Record) Lacks() string {
 	return strings.Join(out, ", ")
 }
 
-// OnlyWords reports whether the batch is called back for its words alone: then labels with the right ones are printed
-// for it.
+// OnlyWords reports whether the batch is called back for its labels alone, so that correct ones may be printed for it.
 func (r *Record) OnlyWords() bool {
 	if r.State != CalledBack || r.Lacks() == "" || r.DecideAt == nil {
 		return false
@@ -103,7 +102,7 @@ func (f *Fold) zone() *time.Location {
 	return f.n.Bounds.Zone
 }
 
-// printedSince reports whether labels were printed since a change was found to be missing from the jars' words.
+// printedSince reports whether labels were printed since a change was found missing from the jars.
 func (f *Fold) printedSince(change int64) bool {
 	found, ok := f.lacking[change]
 	return ok && f.printed > found

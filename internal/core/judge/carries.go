@@ -1,5 +1,5 @@
-// Package judge says what follows from what went in: what a batch was made of as it was weighed, which allergens a line
-// alone brings, what ingredients gained and lost, how full a jar has to be.
+// Package judge derives what follows from what went in: a batch's composition as weighed, which allergens only one line
+// brings, what ingredients gained and lost, how full a jar must be.
 package judge
 
 import (
@@ -18,7 +18,7 @@ type Carries struct {
 	Flags     []string
 }
 
-// Carried is what an ingredient carries.
+// Carried returns what an ingredient carries.
 func Carried(g *pantry.Ingredient) Carries {
 	c := Carries{g.Name, law.Each[[]string]{}, pantry.Hazards(g.AllFlags())}
 	for _, l := range law.All() {
@@ -37,13 +37,13 @@ type Change struct {
 	FlagsLost []string           `json:"flags_lost"`
 }
 
-// Loses reports whether an allergen or a flag of hazard is gone.
+// Loses reports whether an allergen or a hazard flag is gone.
 func (c Change) Loses() bool { return len(c.FlagsLost) > 0 || AnyCode(c.Lost) }
 
-// Gains reports whether an allergen came.
+// Gains reports whether an allergen was gained.
 func (c Change) Gains() bool { return AnyCode(c.Gained) }
 
-// Moved tells what ingredients gained and lost between two moments, by name. One that was not there yet gained nothing.
+// Moved returns what ingredients gained and lost between two moments, by name. A new ingredient gained nothing.
 func Moved(before, now map[string]Carries) []Change {
 	var out []Change
 	for id, was := range before {
@@ -65,8 +65,8 @@ func Moved(before, now map[string]Carries) []Change {
 	return out
 }
 
-// closer are the codes of a that b lacks, without what is in b in a plainer or a closer word: milk for goat milk, a
-// fish whose species is told by now.
+// closer returns the codes of a that b lacks, except those that b has in a more general or a more specific word: milk
+// for goat milk, or a fish whose species is named by now.
 func closer(a, b []string) []string {
 	return slices.DeleteFunc(Without(a, b), func(code string) bool {
 		base, kind, _ := strings.Cut(code, ":")
@@ -75,7 +75,7 @@ func closer(a, b []string) []string {
 	})
 }
 
-// Without is what of a list another lacks.
+// Without returns what one list has and another lacks.
 func Without(a, b []string) []string {
 	out := []string{}
 	for _, x := range a {
@@ -96,7 +96,7 @@ func AnyCode(each law.Each[[]string]) bool {
 	return false
 }
 
-// InWords are the codes of all laws, each allergen once, in words.
+// InWords words the codes of all laws, each allergen once.
 func InWords(each law.Each[[]string]) string {
 	var out []string
 	for _, l := range law.All() {
@@ -109,7 +109,7 @@ func InWords(each law.Each[[]string]) string {
 	return strings.Join(out, ", ")
 }
 
-// Gained are the allergens that ingredients gained together.
+// Gained returns the allergens that any of the ingredients gained.
 func Gained(list []Change) law.Each[[]string] {
 	all := law.Each[[]string]{}
 	for _, c := range list {
@@ -120,7 +120,7 @@ func Gained(list []Change) law.Each[[]string] {
 	return all
 }
 
-// Names are the names of what changed.
+// Names returns the names of what changed.
 func Names(list []Change) string {
 	names := make([]string, len(list))
 	for i, c := range list {

@@ -7,8 +7,8 @@ import (
 	"gallipot/internal/core/lots"
 )
 
-// CostByLots is what the ingredients of the batch cost by its lots. Lines that were not weighed yet count as planned; a
-// batch that cannot be expanded misses itself, by its name.
+// CostByLots returns what the batch's ingredients cost by its lots. Lines not weighed yet count as planned; a batch
+// that cannot be expanded is itself listed as missing, by its name.
 func (b Batch) CostByLots(name string, terms costing.Terms) costing.BatchCost {
 	nodes := b.Nodes()
 	if nodes == nil {
@@ -21,8 +21,8 @@ func (b Batch) CostByLots(name string, terms costing.Terms) costing.BatchCost {
 	return costing.ByLots(nodes, took, terms)
 }
 
-// PerGram is what a gram of the batch cost in ingredients, by the lots it was made of and today's price where a lot
-// tells none, and in hands; nil where a price is missing, or before it was weighed and filled.
+// PerGram returns what a gram of the batch cost in ingredients (by its lots, or today's price for a lot without one)
+// and in labour; nil if a price is missing, or before the batch is weighed and filled.
 func (b Batch) PerGram(terms costing.Terms) *amount.Exact {
 	if !b.Record.Weighed || b.Record.Fill == nil || b.Record.Fill.Jars == 0 {
 		return nil
@@ -40,8 +40,8 @@ func (b Batch) PerGram(terms costing.Terms) *amount.Exact {
 	return &per
 }
 
-// Against sets what a filled batch met against its standard. today are the terms of today, standard those of the day
-// that it was made; hour is what an hour of hands costs today.
+// Against compares a filled batch with its standard. today holds today's terms, standard those of the day it was made;
+// hour is what an hour of labour costs today.
 func (b Batch) Against(name string, today, standard costing.Terms, hour amount.Money) costing.Variance {
 	out := costing.Against(b.met(b.CostByLots(name, today), standard), b.Jars, b.Record.Fill.Jars)
 	pack := b.pack(standard)
@@ -49,7 +49,7 @@ func (b Batch) Against(name string, today, standard costing.Terms, hour amount.M
 	return out.Named()
 }
 
-// pack is the packaging of a batch: planned for its good jars with what is usually spoilt, and what was filled.
+// pack compares the packaging of a batch: planned for its good jars with the usual spoilage, and as filled.
 func (b Batch) pack(terms costing.Terms) costing.TwoWays {
 	rest := amount.Rest(b.Version.RejectPercent)
 	bare := costing.Jar(b.Version, nil, nil, terms).Packaging.Times(rest)
@@ -58,8 +58,8 @@ func (b Batch) pack(terms costing.Terms) costing.TwoWays {
 	return costing.Between(good.Over(rest), used, bare, bare)
 }
 
-// hands are the hands of a batch: planned for its good jars, and as somebody wrote down at what an hour costs today;
-// nil where nobody did.
+// hands compares the labour of a batch: planned for its good jars, and as written down, at today's cost of an hour; nil
+// if nobody wrote it down.
 func (b Batch) hands(terms costing.Terms, hourToday amount.Money) *costing.TwoWays {
 	w := b.Record.Worked
 	nodes, err := b.Lib.Expand(b.Version)
@@ -82,7 +82,7 @@ func (b Batch) hands(terms costing.Terms, hourToday amount.Money) *costing.TwoWa
 	return &out
 }
 
-// met are the lines of a batch as planned and as weighed, with their standard and what their lots cost.
+// met returns the lines of a batch as planned and as weighed, with their standard and what their lots cost.
 func (b Batch) met(byLots costing.BatchCost, terms costing.Terms) []costing.Met {
 	planned := map[string]amount.Grams{}
 	for _, t := range b.Targets {

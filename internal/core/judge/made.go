@@ -14,8 +14,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Batch is a batch as it was planned and as its record tells it, with the version that it is made by and the library in
-// which that stands.
+// Batch is a batch as planned and as recorded, with its version and the library that the version refers to.
 type Batch struct {
 	Version formula.Version
 	Lib     formula.Library
@@ -26,7 +25,7 @@ type Batch struct {
 	Lots    map[int64]lots.Facts
 }
 
-// AsWeighed is the version with what was weighed in the place of its grams, once all lines are.
+// AsWeighed returns the version with the weighed grams in place of its own, once all lines are weighed.
 func (b Batch) AsWeighed() formula.Version {
 	v, r := b.Version, b.Record
 	if !r.Weighed {
@@ -56,8 +55,8 @@ func (b Batch) AsWeighed() formula.Version {
 	return made
 }
 
-// Declared is the version that a batch's label lists: what was added or left out at the bench is seen in it. planned is
-// that nothing was.
+// Declared returns the version that a batch's label lists, with what was added or left out at the bench; planned is
+// true if nothing was.
 func (b Batch) Declared() (v formula.Version, planned bool) {
 	out := slices.ContainsFunc(b.Record.Lines, func(s bench.LineState) bool { return s.LeftOut })
 	if !out && len(b.Record.Added) == 0 {
@@ -66,8 +65,8 @@ func (b Batch) Declared() (v formula.Version, planned bool) {
 	return b.AsWeighed(), false
 }
 
-// Resolved is what went in, with what was taken of each line that may be any of several; the version where that cannot
-// be told.
+// Resolved returns what went in, with the ingredient actually taken for each line that allows several; the version
+// itself if that is unknown.
 func (b Batch) Resolved() formula.Version {
 	made, err := b.AsWeighed().Resolve(b.Record.Uses())
 	if err != nil {
@@ -76,8 +75,7 @@ func (b Batch) Resolved() formula.Version {
 	return made
 }
 
-// Nodes are the lines of the batch as weighed, with additions and with what went onto the jars; nil where they cannot
-// be expanded.
+// Nodes returns the lines of the batch as weighed, with additions and toppings; nil if they cannot be expanded.
 func (b Batch) Nodes() []formula.Node {
 	nodes, err := b.Lib.Expand(b.Resolved())
 	if err != nil {
@@ -86,7 +84,7 @@ func (b Batch) Nodes() []formula.Node {
 	return append(nodes, b.onTop()...)
 }
 
-// onTop is what went onto the jars, in the grams that were weighed, or planned before that.
+// onTop returns the toppings in the grams that were weighed, or planned before that.
 func (b Batch) onTop() []formula.Node {
 	onTop, err := b.Lib.OnTop(b.Version)
 	if err != nil {
@@ -108,7 +106,7 @@ func (b Batch) onTop() []formula.Node {
 	return out
 }
 
-// Parts are what a gram of each line is made of, by line.
+// Parts returns the composition of a gram of each line, by line.
 func (b Batch) Parts() map[string]formula.MakeUp {
 	out := map[string]formula.MakeUp{}
 	nodes, err := b.Lib.Expand(b.Version)
@@ -123,8 +121,8 @@ func (b Batch) Parts() map[string]formula.MakeUp {
 	return out
 }
 
-// GramsIn are the grams that a batch had for its jars: what was weighed, less the water that was driven off, with what
-// an owner put in from a batch before and what goes onto the jars. Spills are in it.
+// GramsIn returns the grams that a batch had for its jars: what was weighed, less the water driven off, plus leftovers
+// and toppings. Spills are included.
 func (b Batch) GramsIn() amount.Grams {
 	made := b.AsWeighed()
 	in := made.GramsIn().Minus(made.WaterDrivenOff)
@@ -139,7 +137,7 @@ func (b Batch) GramsIn() amount.Grams {
 	return in
 }
 
-// InBowl is what of a weighed batch is not in other jars.
+// InBowl returns what of a weighed batch is not in other batches' jars.
 func (b Batch) InBowl() amount.Grams {
 	if !b.Record.Weighed {
 		return amount.Grams{}
@@ -147,8 +145,8 @@ func (b Batch) InBowl() amount.Grams {
 	return b.AsWeighed().MixedGrams().Minus(b.Record.Elsewhere())
 }
 
-// Balance is where the grams of a batch went, by the jars that were weighed or else by its label; nil before it was
-// weighed and filled.
+// Balance returns where the grams of a batch went, by the net weights of its jars or else by its label; nil before it
+// is weighed and filled.
 func (b Batch) Balance(c *bench.Counted) *bench.Balance {
 	f := b.Record.Fill
 	if !b.Record.Weighed || f == nil {
@@ -162,7 +160,7 @@ func (b Batch) Balance(c *bench.Counted) *bench.Balance {
 	return &out
 }
 
-// Unexplained is what stands in the way of a release by the balance; empty where nothing does.
+// Unexplained returns what in the balance stands in the way of a release; empty if nothing does.
 func (b Batch) Unexplained() string {
 	c := b.Record.Counted
 	x := b.Balance(c)
@@ -177,7 +175,7 @@ func (b Batch) Unexplained() string {
 	return ""
 }
 
-// RefusesCount asks where the grams went. Errors: entry.Refusal.
+// RefusesCount refuses a count that leaves grams unexplained. Errors: entry.Refusal.
 func (b Batch) RefusesCount(c *bench.Counted) error {
 	x := b.Balance(c)
 	switch {
@@ -194,12 +192,12 @@ func (b Batch) RefusesCount(c *bench.Counted) error {
 	return nil
 }
 
-// MostJars is how many jars what was weighed can fill.
+// MostJars returns how many jars the weighed grams can fill.
 func (b Batch) MostJars() int {
 	return bench.MostJars(b.GramsIn().Minus(b.Record.TakenOut), b.Version.FillGrams)
 }
 
-// RefusesFill refuses more jars than what was weighed fills. Errors: entry.Refusal.
+// RefusesFill refuses more jars than the weighed grams can fill. Errors: entry.Refusal.
 func (b Batch) RefusesFill(f *bench.Fill) error {
 	if !b.Record.Weighed {
 		return nil // a release asks for the weights first, and then looks again
@@ -211,7 +209,7 @@ func (b Batch) RefusesFill(f *bench.Fill) error {
 	return nil
 }
 
-// RefusesHot keeps what comes hot out of the bowl until its cooling log is begun. Errors: entry.Refusal.
+// RefusesHot refuses to weigh what comes hot before its cooling log is begun. Errors: entry.Refusal.
 func (b Batch) RefusesHot(x *bench.Capture, t bench.Target) error {
 	if t.Hot == "" || !slices.ContainsFunc(x.Draws, func(d bench.Draw) bool { return d.Step != "" }) {
 		return nil
@@ -226,7 +224,7 @@ func (b Batch) RefusesHot(x *bench.Capture, t bench.Target) error {
 		t.Name)
 }
 
-// ChoiceRests is what a choice after an over-pour rests on, as it was shown: its factor and its words.
+// ChoiceRests returns what a choice after an over-pour rests on, as it was shown: its factor and its wording.
 func (b Batch) ChoiceRests(x *bench.Choice) (amount.Exact, string) {
 	for _, s := range b.Record.Loads {
 		if s.Over == nil || x.Load != 0 && s.No != x.Load {
@@ -242,7 +240,7 @@ func (b Batch) ChoiceRests(x *bench.Choice) (amount.Exact, string) {
 	return amount.Whole(1), ""
 }
 
-// Allergens are an ingredient's allergens under every law, with what preparations brought.
+// Allergens returns an ingredient's allergens under every law, inherited ones included.
 func Allergens(g *pantry.Ingredient) []string {
 	var out []string
 	for _, under := range law.All() {
@@ -252,7 +250,7 @@ func Allergens(g *pantry.Ingredient) []string {
 	return tidy(out)
 }
 
-// brought are the allergens of all that a version comes to; nil where it cannot be expanded.
+// brought returns the allergens of everything in a version; nil if it cannot be expanded.
 func (b Batch) brought(v formula.Version) []string {
 	nodes, err := b.Lib.Expand(v)
 	if err != nil {
@@ -266,13 +264,13 @@ func (b Batch) brought(v formula.Version) []string {
 	return tidy(out)
 }
 
-// Lacks are an ingredient's allergens that the product has not.
+// Lacks returns the allergens of an ingredient that the product does not have.
 func (b Batch) Lacks(g *pantry.Ingredient) []string {
 	own := b.brought(b.Version)
 	return slices.DeleteFunc(Allergens(g), func(code string) bool { return slices.Contains(own, code) })
 }
 
-// RefusesLeavingOut keeps a line in that alone brings an allergen: the jars would have other words than their labels.
+// RefusesLeavingOut refuses to leave out a line that alone brings an allergen, since the label would then be wrong.
 // Errors: entry.Refusal.
 func (b Batch) RefusesLeavingOut(line string) error {
 	v := b.Version
@@ -286,8 +284,8 @@ func (b Batch) RefusesLeavingOut(line string) error {
 	return nil
 }
 
-// InLoad is the version of what is in the bowl of a load. Errors: entry.Refusal, where there is no such load or nothing
-// is in it.
+// InLoad returns the version of what is in the bowl of a load. Errors: entry.Refusal if there is no such load or it is
+// empty.
 func (b Batch) InLoad(load int) (formula.Version, error) {
 	made := b.Version
 	made.Lines = nil

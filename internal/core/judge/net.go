@@ -7,13 +7,13 @@ import (
 	"gallipot/internal/core/law"
 )
 
-// Stated is the net quantity that a label states, in "g" or "ml".
+// Stated is the net quantity on a label, in "g" or "ml".
 type Stated struct {
 	Amount float64
 	Unit   string
 }
 
-// grams is so much of what the label states, in grams of a version.
+// grams converts a quantity in the label's unit to grams of a version.
 func (s Stated) grams(x float64, v formula.Version) amount.Grams {
 	if s.Unit == "ml" {
 		x *= v.DensityGPerML

@@ -8,14 +8,13 @@ import (
 	"gallipot/internal/core/entry"
 )
 
-// CameIn begins the record of an incoming lot. Was is the list of ingredients that the lot before it, or the pantry,
-// had.
+// CameIn begins the record of an incoming lot. Was is the ingredient list of the lot before it, or the pantry's.
 type CameIn struct {
 	Received
 	Was string `json:"list_was"`
 }
 
-// Corrected puts what is known of a lot right; what was known before stays readable.
+// Corrected corrects what is known of a lot; what was known before stays readable.
 type Corrected struct {
 	CameIn
 	Reason string `json:"reason"`
@@ -41,12 +40,12 @@ type Freed struct {
 	Reason string `json:"reason"`
 }
 
-// Compared is an owner's word that the list on the packet was held against the ingredient's allergens.
+// Compared is an owner's confirmation that the packet's list was compared with the ingredient's allergens.
 type Compared struct {
 	Reason string `json:"reason"`
 }
 
-// Counted puts the stock of a lot right: more, or less, than the book says. Thrown: the difference was thrown away.
+// Counted corrects the stock of a lot to what was counted. Thrown says that the difference was thrown away.
 type Counted struct {
 	Change amount.Grams `json:"change_g"`
 	Thrown bool         `json:"thrown,omitempty"`
@@ -58,21 +57,21 @@ type Stated struct {
 	Statement string `json:"statement"`
 }
 
-// Roasted is a roast of ours, of all that is left of the lot. It counts for what is taken from then on.
+// Roasted is our own roast of all that is left of the lot. It counts for what is taken afterwards.
 type Roasted struct {
 	C       float64 `json:"celsius"`
 	Minutes float64 `json:"minutes"`
 }
 
-// Parted is grams that left a lot as a lot of their own.
+// Parted is grams that were split off as a lot of their own.
 type Parted struct {
 	Into  int64        `json:"into"`
 	Code  string       `json:"code"`
 	Grams amount.Grams `json:"grams"`
 }
 
-// Froze begins the record of a frozen part. Left are the days that its lot had left on the day of freezing, nil where
-// it had no end; Days is how long it keeps frozen.
+// Froze begins the record of a frozen part. Left is how many days its lot had left when it was frozen, nil if it had no
+// end; Days is how long it keeps frozen.
 type Froze struct {
 	From  int64        `json:"from"`
 	Code  string       `json:"code"`
@@ -109,13 +108,13 @@ func init() { // the rows lead to what asks the registry
 	})
 }
 
-// Act is an entry with the moment that it is held against.
+// Act is an entry with the circumstances that it is checked against.
 type Act struct {
 	Entry
 	Moment Moment
 }
 
-// nothing speaks against an act besides the role that it asks for.
+// nothing is the check of acts that need no more than a role.
 func nothing[T any](*Fold, Act, *T) error { return nil }
 
 // Kinds lists the kinds of entries by name.
@@ -130,7 +129,7 @@ type Entry struct {
 	Body any
 }
 
-// Kind names what the entry is; empty for what is in no registry.
+// Kind returns the name of the entry's kind; empty if it is in no registry.
 func (e Entry) Kind() string { return kinds.Of(e.Body) }
 
 // MarshalJSON writes the entry with its body under the name of its kind.
@@ -142,7 +141,7 @@ func (e *Entry) UnmarshalJSON(raw []byte) (err error) {
 	return err
 }
 
-// Tell is the sentence of an act on a lot from its stored body, without its author.
+// Tell returns the sentence of a stored act on a lot, without its author.
 func Tell(kind string, raw []byte) string { return kinds.Tell(kind, raw) }
 
 func (x *CameIn) tell() string {

@@ -194,7 +194,7 @@ func (r Received) Warm(g *pantry.Ingredient) string {
 	return ""
 }
 
-// Looser names what a correction of a lot makes less strict: those fields take an owner.
+// Looser names the fields that a correction makes less strict, which takes an owner.
 func (r Received) Looser(is Received) []string {
 	var out []string
 	add := func(what string, looser bool) {
@@ -214,7 +214,7 @@ func (r Received) Looser(is Received) []string {
 	return out
 }
 
-// lowered reports whether a value went down, or was told of for the first time or no more.
+// lowered reports whether a value went down, appeared or disappeared.
 func lowered(was, is *float64) bool {
 	if was == nil || is == nil {
 		return was != is
@@ -234,8 +234,8 @@ func plainList(s string) string {
 	return strings.TrimRight(strings.ReplaceAll(s, ";", ","), ". ,")
 }
 
-// Facts are what the rest of the house needs to know of a lot. Bar is why it may not be used whatever the day, in
-// words; empty where it may. Ends that are a use-by bind what the lot goes into.
+// Facts is what the rest of the program needs to know of a lot. Bar is why it may not be used on any day, in words;
+// empty if it may. An end that is a use-by limits what the lot goes into.
 type Facts struct {
 	ID         int64   `json:"id"`
 	Code       string  `json:"code"`
@@ -263,10 +263,11 @@ type Facts struct {
 	Frozen    bool          `json:"frozen,omitempty"`   // and not thawed
 }
 
-// CostPlaces is to how many decimals the cost of a gram of a lot is kept, far below anything that is shown or billed.
+// CostPlaces is the number of decimals to which the cost of a gram of a lot is stored, far finer than anything shown or
+// billed.
 const CostPlaces = 12
 
-// Same reports whether two facts say the same.
+// Same reports whether two facts are equal.
 func (f Facts) Same(g Facts) bool {
 	a, b := f, g
 	a.PerGram, b.PerGram, a.Strength, b.Strength, a.PH, b.PH = nil, nil, nil, nil, nil, nil
@@ -276,7 +277,7 @@ func (f Facts) Same(g Facts) bool {
 
 func equal(a, b *float64) bool { return a == b || a != nil && b != nil && *a == *b }
 
-// Binds is the day on which a lot ends what it goes into; empty where it does not.
+// Binds returns the day by which a lot limits what it goes into; empty if it does not.
 func (f Facts) Binds() day.Day {
 	if f.EndKind == UseBy {
 		return f.Ends
@@ -284,7 +285,7 @@ func (f Facts) Binds() day.Day {
 	return ""
 }
 
-// WhyNot says why a lot may not go into the bowl on a day; empty where it may.
+// WhyNot returns why a lot may not go into the bowl on a day; empty if it may.
 func (f Facts) WhyNot(day day.Day) string {
 	switch {
 	case f.Bar != "":
@@ -299,7 +300,8 @@ func (f Facts) WhyNot(day day.Day) string {
 
 var endWords = map[string]string{UseBy: "use-by", BestBefore: "best"}
 
-// FirstExpired orders lots as they are to be used: what ends first, then what came first; without an end last.
+// FirstExpired sorts lots in the order of use: the earliest end first, then the earliest delivery; lots without an end
+// come last.
 func FirstExpired(a, b Facts) int {
 	switch {
 	case (a.Ends == "") != (b.Ends == ""):

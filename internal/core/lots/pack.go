@@ -14,10 +14,11 @@ const number = `[0-9]+(?:[.,'\x{a0}\x{202f} ][0-9]+)*`
 
 var pack = regexp.MustCompile(`^(?:(` + number + `)\s*[x×*]\s*)?(` + number + `)\s*([\pL][\pL_ ]*)$`)
 
-// twoWays is a figure that one reads as a thousand and another as a fraction: 1,432 or 5.000.
+// twoWays matches a figure that some read as thousands and others as a fraction: 1,432 or 5.000.
 var twoWays = regexp.MustCompile(`^[1-9][0-9]{0,2}[.,][0-9]{3}$`)
 
-// Weigher answers what a measure of an ingredient weighs in grams, as a tin or a bunch; ok is false where nobody knows.
+// Weigher returns what a measure of an ingredient, such as a tin or a bunch, weighs in grams; ok is false if nobody
+// knows.
 type Weigher func(measure string) (grams float64, ok bool)
 
 // ReadPack reads how much came in, as it stands on a delivery note: "2 kg", "6 x 750 ml", "12 pieces", "3 tins".
@@ -58,7 +59,7 @@ func ReadPack(text string, g *pantry.Ingredient, gallon amount.Gallon, measure W
 	return all.Grams(), nil
 }
 
-// gramsOf is what one of a unit weighs of an ingredient, in a shop whose gallon it is.
+// gramsOf returns what one unit of an ingredient weighs in grams, with the shop's own gallon.
 func gramsOf(word string, g *pantry.Ingredient, gallon amount.Gallon, measure Weigher) (amount.Exact, error) {
 	word = strings.TrimSpace(word)
 	unit, _ := amount.WrittenUnit(word)

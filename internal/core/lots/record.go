@@ -13,7 +13,7 @@ import (
 // ThawedDays is how long thawed goods keep, if less was not left when they were frozen (handbook 06 rule 10).
 const ThawedDays = 4
 
-// Lot is a record as its acts tell it, without what batches took of it.
+// Lot is the state of a lot by its own acts, without what batches took from it.
 type Lot struct {
 	Kind     string     `json:"kind"`
 	CameIn   CameIn     `json:"came_in"`
@@ -30,7 +30,7 @@ type Lot struct {
 	Received Book       `json:"-"`
 }
 
-// Book is what a lot's own acts say of its grams: received, put right by counts, and parted as lots of their own.
+// Book is a lot's grams by its own acts: received, corrected by counts, and split off as other lots.
 type Book struct {
 	In        amount.Grams `json:"received_g"`
 	Corrected amount.Grams `json:"corrected_g"` // more (or less, below 0) than the book said; what was thrown is in it
@@ -38,18 +38,18 @@ type Book struct {
 	Parted    amount.Grams `json:"parted_g"`
 }
 
-// OnHand is what is left when so much was used: received + corrected - parted - used. It may lie below nothing.
+// OnHand returns what is left: received + corrected - parted - used. It may be negative.
 func (b Book) OnHand(used amount.Grams) amount.Grams {
 	return b.In.Plus(b.Corrected).Minus(b.Parted).Minus(used)
 }
 
-// Fold reads a lot act by act.
+// Fold replays a lot act by act.
 type Fold struct {
 	l Lot
 	g *pantry.Ingredient // that it is of; nil for a batch of ours
 }
 
-// IngredientIn is what a lot's acts say that it is of, the newest word; empty where they say nothing.
+// IngredientIn returns the ingredient that a lot's acts name last; empty if they name none.
 func IngredientIn(entries []Entry) string {
 	of := ""
 	for _, e := range entries {
@@ -63,7 +63,7 @@ func IngredientIn(entries []Entry) string {
 	return of
 }
 
-// NewFold begins the record of a lot of a kind. g is what it is of; nil for a batch of ours.
+// NewFold begins the record of a lot of a kind. g is its ingredient; nil for a batch of our own.
 func NewFold(kind string, g *pantry.Ingredient) *Fold {
 	f := &Fold{l: Lot{Kind: kind, State: Open}, g: g}
 	if kind == Incoming {
@@ -81,10 +81,10 @@ func Read(kind string, g *pantry.Ingredient, entries []Entry) Lot {
 	return f.Lot()
 }
 
-// Lot is what the acts so far tell.
+// Lot returns the state of the lot by the acts so far.
 func (f *Fold) Lot() Lot { return f.l }
 
-// Add reads one more act. It judges nothing: whoever writes acts down asks Refuses first.
+// Add applies one more act without checking it; a writer calls Refuses first.
 func (f *Fold) Add(e Entry) {
 	f.l.Last = max(f.l.Last, e.ID)
 	kinds.Fold(f, Act{Entry: e}, e.Body)
@@ -158,7 +158,7 @@ func (l Lot) endsOf(whole Facts) day.Day {
 	return day.Of(on.AddDate(0, 0, days))
 }
 
-// left are the days that a part's whole had left on the day of freezing; nil where it has no end.
+// left returns how many days the whole lot had left on the day of freezing; nil if it has no end.
 func (l Lot) left(whole Facts) *int {
 	ends, err1 := pantry.ParseDay(whole.Ends)
 	froze, err2 := pantry.ParseDay(l.Froze.Day)
@@ -169,7 +169,7 @@ func (l Lot) left(whole Facts) *int {
 	return &n
 }
 
-// Bar is why the lot may not be used, by its own acts.
+// Bar returns why the lot may not be used, by its own acts.
 func (l Lot) Bar() string {
 	switch l.State {
 	case Waiting:
@@ -185,7 +185,7 @@ func (l Lot) Bar() string {
 	return ""
 }
 
-// FactsOf are what the house needs to know of an incoming lot.
+// FactsOf returns the facts of an incoming lot.
 func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 	x := l.CameIn
 	f := Facts{ID: id, Code: code, Kind: l.Kind, Ingredient: x.Ingredient, Supplier: x.Supplier, Text: x.Text,
@@ -205,7 +205,7 @@ func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 	return f
 }
 
-// Of are the facts of a frozen part: its lot's, its own end, and what bars either.
+// Of returns the facts of a frozen part: its lot's, with its own end and what bars either.
 func (l Lot) Of(id int64, code string, parent Facts) Facts {
 	f := parent
 	f.ID, f.Code, f.Kind, f.Parent = id, code, Part, parent.ID

@@ -12,19 +12,19 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Moment is what an act is held against besides the record: the shop's day, and what the book says is left of the lot.
+// Moment is what an act is checked against besides the record: the shop's day and what is left of the lot by the book.
 type Moment struct {
 	Today day.Day
 	There amount.Grams
 	Drawn bool // by any batch, or parted
 }
 
-// mayAct is the least role of whoever writes an act of a kind; others are refused. Helpers take in, count, throw away,
-// roast and thaw; makers decide in the safe direction; what loosens is an owner's.
+// mayAct maps each kind of act to the lowest role that may write it. Helpers take in, count, throw away, roast and
+// thaw; makers decide in the safe direction; only owners loosen.
 var mayAct = map[string]people.Role{"came_in": people.Helper, "thawed": people.Helper, "counted": people.Helper,
 	"roasted": people.Helper, "freed": people.Owner, "compared": people.Owner}
 
-// Refuses says why an act may not be written down now; nil where it may.
+// Refuses returns why an act may not be written down now; nil if it may.
 func (f *Fold) Refuses(e Entry, m Moment) error {
 	kind := e.Kind()
 	least, named := mayAct[kind]
@@ -85,8 +85,8 @@ func (f *Fold) refusesRoast(_ Act, x *Roasted) error {
 	return nil
 }
 
-// leastRoastC is the lowest temperature in °C that is called a roast here; whether one kills enough is the maker's own
-// validated process, which the record keeps.
+// leastRoastC is the lowest temperature, in °C, that counts as a roast. Whether a roast kills enough is a matter of the
+// maker's own validated process, which the record stores.
 const leastRoastC = 100
 
 var stateWords = map[string]string{Waiting: "waiting to be accepted", Open: "in use", OnHold: "on hold",
@@ -154,7 +154,7 @@ func (f *Fold) refusesCount(e Act, x *Counted) error {
 	return because("counted.reason", x.Reason)
 }
 
-// CanFreeze says why a part may not be frozen on a day; nil where it may. Ends is the lot's own.
+// CanFreeze returns why a part may not be frozen on a day; nil if it may. Ends is the lot's own end.
 func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day day.Day, m Moment) error {
 	switch {
 	case f.l.Froze != nil:
@@ -197,7 +197,7 @@ func (f *Fold) refusesThawing(e Act, x *Thawed) error {
 	return nil
 }
 
-// Twins are the lots among those of one ingredient that carry the same words of the same supplier, besides one.
+// Twins returns the other lots of an ingredient with the same text from the same supplier.
 func Twins(list []Facts, of Facts) []Facts {
 	same := func(a, b string) bool {
 		return strings.EqualFold(strings.Join(strings.Fields(a), " "), strings.Join(strings.Fields(b), " "))

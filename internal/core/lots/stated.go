@@ -8,7 +8,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Taken is grams that were taken of a lot, as it was bought.
+// Taken is grams taken from a lot, as it was bought.
 type Taken struct {
 	Lot   Facts
 	Grams amount.Grams
@@ -17,9 +17,9 @@ type Taken struct {
 // States reports whether a lot states its own acid strength or pH.
 func (f Facts) States() bool { return f.Strength != nil || f.PH != nil }
 
-// AsStated is an ingredient as its lots state their acid strength and pH, in the shares in which they were taken. The
-// strength is grams in 100 mL; lots that state none count as the ingredient is known. The highest of the pH values
-// counts, the cautious side. It changes nothing where no lot states anything.
+// AsStated returns an ingredient with the acid strength and pH that its lots state, weighted by the grams taken.
+// Strength is in grams per 100 mL; lots that state none count with the ingredient's own. Of the pH values the highest
+// counts, which is the cautious side. If no lot states anything, the ingredient is unchanged.
 func AsStated(g pantry.Ingredient, taken []Taken) pantry.Ingredient {
 	if !slices.ContainsFunc(taken, func(t Taken) bool { return t.Lot.States() }) {
 		return g
@@ -48,7 +48,7 @@ func AsStated(g pantry.Ingredient, taken []Taken) pantry.Ingredient {
 	return g
 }
 
-// statedSpread is how far the pH on a packet may lie from the pH in it.
+// statedSpread is how far the pH of the contents may lie from the pH on the packet.
 const statedSpread = 0.1
 
 func phOf(g pantry.Ingredient, f Facts) *pantry.PHRange {
@@ -65,19 +65,19 @@ func higher(a, b *pantry.PHRange) *pantry.PHRange {
 	return a
 }
 
-// Source is an ingredient whose lots may be drawn for another: itself, or what a preparation makes it of. Share is how
-// many grams of it go into one gram that reaches the bowl.
+// Source is an ingredient whose lots may be drawn for another: the ingredient itself, or the input of a preparation
+// that makes it. Share is how many grams of it give one gram in the bowl.
 type Source struct {
 	Ingredient string       `json:"ingredient"`
 	Share      amount.Exact `json:"share"`
 	Step       string       `json:"step,omitempty"` // the last preparation, which makes the one that reaches the bowl
 }
 
-// deepestStep bounds how many preparations lie between what is bought and what goes into the bowl.
+// deepestStep bounds the number of preparations between what is bought and what goes into the bowl.
 const deepestStep = 4
 
-// Sources are the ingredients whose lots may stand behind one, the nearest first. An ingredient with a usable share of
-// its own takes more of its lot than reaches the bowl.
+// Sources returns the ingredients whose lots may stand behind one, nearest first. An ingredient with a usable share
+// takes more from its lot than reaches the bowl.
 func Sources(id string, usable func(id string) float64, steps []pantry.Preparation) []Source {
 	direct := amount.Whole(100).Over(amount.ExactFloat(usable(id)))
 	out, seen := []Source{{id, direct, ""}}, map[string]bool{id: true}
@@ -105,7 +105,7 @@ func Sources(id string, usable func(id string) float64, steps []pantry.Preparati
 	return out
 }
 
-// takes is how many grams of its input a preparation takes for one gram of what it makes.
+// takes returns how many grams of its input a preparation needs for one gram of output.
 func takes(p pantry.Preparation, makes string) (amount.Exact, bool) {
 	y := p.Expected()
 	percent := y.Percent

@@ -44,6 +44,18 @@ type ExtraInput struct {
 	CoUptakePercent float64 `json:"co_uptake_percent,omitempty"`
 }
 
+// Names returns the ids of the ingredients that a preparation names: what goes in, the extras, and what comes out.
+func (p Preparation) Names() []string {
+	ids := []string{p.Input, p.Output}
+	if p.CoOutput != "" {
+		ids = append(ids, p.CoOutput)
+	}
+	for _, e := range p.Extras {
+		ids = append(ids, e.Ingredient)
+	}
+	return ids
+}
+
 // Stays are the grams of an extra, per 100 g of input, that are in the output, or in what comes out beside it.
 func (e ExtraInput) Stays(beside bool) float64 {
 	if beside {

@@ -157,3 +157,11 @@ func TestPreparationCheckNamesTheField(t *testing.T) {
 		assert.Contains(t, fields, field, fmt.Sprintf("%+v", p))
 	}
 }
+
+func TestAPreparationNamesAllThatItIsAbout(t *testing.T) {
+	p := Preparation{Input: "lime_whole", Output: "lime_zest", CoOutput: "lime_juice",
+		Extras: []ExtraInput{{Ingredient: "water"}, {Ingredient: "salt_sea_fine"}}}
+	assert.Equal(t, []string{"lime_whole", "lime_zest", "lime_juice", "water", "salt_sea_fine"}, p.Names())
+	assert.Equal(t, []string{"kale", "kale_destemmed"},
+		Preparation{Input: "kale", Output: "kale_destemmed"}.Names())
+}

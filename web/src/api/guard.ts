@@ -1,5 +1,5 @@
 /** Somebody asks who is at the bench; resolves to whether the act goes on as who made it. */
-export type Asking = (code: string, message: string) => Promise<boolean>;
+type Asking = (code: string, message: string) => Promise<boolean>;
 
 let asking: Asking | null = null;
 let open: Promise<boolean> | null = null;

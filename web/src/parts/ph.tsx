@@ -1,7 +1,7 @@
 import { useId } from "react";
 import { fixed } from "../tongue/quantity";
 
-export interface PhMark {
+interface PhMark {
   ph: number;
   label: string;
 }

@@ -6,7 +6,7 @@ export interface Difference {
 }
 
 /** Two sides put together: value holds theirs wherever only they changed it, and mine wherever both did, told in clashes. */
-export interface Merged<T> {
+interface Merged<T> {
   value: T;
   clashes: Difference[];
 }

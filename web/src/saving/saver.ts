@@ -3,7 +3,7 @@ import { Again } from "./again";
 import { type Difference, merge, same } from "./merge";
 
 /** Where what was typed stands. */
-export type Status =
+type Status =
   | "stored"
   | "saving"
   | "away" // the server does not answer; it is tried again by itself

@@ -1,7 +1,7 @@
 import { useEffect, useId, useSyncExternalStore } from "react";
 
 /** Something typed that is not stored. */
-export interface Unsaved {
+interface Unsaved {
   id: string;
   /** What it is, for a person. */
   what: string;

@@ -46,7 +46,7 @@ export function dayShown(day: string, t: Tongue = tongue()): string {
 }
 
 /** A time of day, 19:34, in the one form of the locale. */
-export function timeShown(time: string, t: Tongue = tongue()): string {
+function timeShown(time: string, t: Tongue = tongue()): string {
   return new Intl.DateTimeFormat(t.locale, { hour: "numeric", minute: "2-digit", timeZone: "UTC" })
     .format(new Date(`2026-01-01T${time}:00Z`))
     .replace(/\u202f/g, " ");

@@ -4,7 +4,7 @@ import type { paths } from "../schema";
 import { keys } from "./keys";
 
 type Of = NonNullable<paths["/history"]["get"]["parameters"]["query"]>["of"];
-export type RecordsOf = Omit<NonNullable<paths["/records"]["get"]["parameters"]["query"]>, "before">;
+type RecordsOf = Omit<NonNullable<paths["/records"]["get"]["parameters"]["query"]>, "before">;
 export type RecordsWhat = NonNullable<RecordsOf["what"]>;
 
 /** Who changed what, the newest first. */

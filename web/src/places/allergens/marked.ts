@@ -5,7 +5,7 @@ export type Tick = Schemas["ShopView"]["ticks"][number];
 export type ByLaw = Record<string, string[]>;
 
 /** A run of a text with what its words say; without a mark it says nothing. */
-export interface Run {
+interface Run {
   text: string;
   mark?: TextMark;
 }

@@ -66,7 +66,7 @@ const JARS = [
 ] as const;
 
 /** The check that a reading of a moment rests on: the newest before it on that day, while no closing look came since. */
-export function checkFor(checks: MeterCheck[], readAt: string): MeterCheck | undefined {
+function checkFor(checks: MeterCheck[], readAt: string): MeterCheck | undefined {
   const at = new Date(readAt);
   const newest = checks
     .filter((c) => new Date(c.checked_at) <= at)

@@ -43,7 +43,7 @@ export function causeWords(b: Batch, money: (n: number, places?: number) => stri
 }
 
 /** One batch against its standard, adding up to the difference. */
-export function VarianceOf({ b }: { b: Batch }) {
+function VarianceOf({ b }: { b: Batch }) {
   const { money, num, day, shop } = useFormats();
   const rows: [string, number][] = [
     ["grams used", b.usage],

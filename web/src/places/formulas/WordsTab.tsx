@@ -7,7 +7,7 @@ import { useFormats } from "../../parts/shop";
 import { EvidenceList } from "../keeping/EvidenceList";
 import type { DraftState, Version } from "./useDraft";
 
-export const STYLES: [string, string][] = [
+const STYLES: [string, string][] = [
   ["leafy_puree", "leafy purée"],
   ["nut_based", "nut based"],
   ["dairy_based", "dairy based"],

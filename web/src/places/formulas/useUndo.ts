@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from "react";
 
 /** Whether a key press belongs to the sheet: the focus is in it or nowhere, no dialog is open, and no words are being typed. */
-export function belongsTo(sheet: HTMLElement | null, at: EventTarget | null): boolean {
+function belongsTo(sheet: HTMLElement | null, at: EventTarget | null): boolean {
   if (!sheet || !(at instanceof HTMLElement)) return false;
   if (document.querySelector('[role="dialog"], [role="menu"]')) return false;
   if (at !== document.body && !sheet.contains(at)) return false;

@@ -12,7 +12,7 @@ type Row = Schemas["LabelRow"];
 /** What must not be used stands first, then what is out of date. */
 const ORDER = ["stop_using", "out_of_date", "current"];
 
-export const shelved = <T extends { state: string }>(rows: readonly T[]) =>
+const shelved = <T extends { state: string }>(rows: readonly T[]) =>
   [...rows].sort((a, b) => ORDER.indexOf(a.state) - ORDER.indexOf(b.state));
 
 /** The labels on their jars, standing on a shelf, all to one scale. */

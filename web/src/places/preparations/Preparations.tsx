@@ -100,7 +100,7 @@ export default function Preparations() {
 }
 
 /** How much of what goes in comes out: solid where makings were recorded, hatched where it is typical. */
-export function YieldBar({ p, width }: { p: PreparationData; width: number }) {
+function YieldBar({ p, width }: { p: PreparationData; width: number }) {
   const full = Math.max(100, p.expected.percent + p.expected.co_percent);
   return (
     <span aria-hidden className="mr-2 inline-flex h-2.5 border border-cobalt bg-white align-middle" style={{ width }}>

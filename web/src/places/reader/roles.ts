@@ -27,7 +27,7 @@ export function spoken(l: Line): string {
   return (first?.role === "mark" && first.from === 0 && first.to < runes.length ? runes.slice(first.to) : runes).join("").trim();
 }
 
-export interface Piece {
+interface Piece {
   text: string;
   role: string;
 }

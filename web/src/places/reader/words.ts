@@ -4,7 +4,7 @@ import { say } from "../../tongue/words";
 export type Word = Schemas["ShopWord"];
 
 /** A measure as people say it. */
-export const unitWords = (unit: string) => (unit === "can" ? say("tin") : unit.replaceAll("_", " "));
+const unitWords = (unit: string) => (unit === "can" ? say("tin") : unit.replaceAll("_", " "));
 
 /** What a word of the shop means, in a sentence without its full stop. */
 export function meaning(w: Word, num: (n: number, places: number) => string): string {

@@ -9,7 +9,7 @@ import type { Settings } from "./settings";
 type Pricing = Schemas["Pricing"];
 
 /** Price points that are offered, as step and ending. */
-export const POINTS: readonly (readonly [string, string, number, number])[] = [
+const POINTS: readonly (readonly [string, string, number, number])[] = [
   ["0 0", "as it comes", 0, 0],
   ["0.05 0", "in steps of 0.05", 0.05, 0],
   ["0.1 0", "in steps of 0.10", 0.1, 0],

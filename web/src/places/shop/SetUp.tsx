@@ -11,7 +11,7 @@ import { say } from "../../tongue/words";
 import { BasicFields, type Settings } from "./settings";
 
 /** What a shop begins with where the browser speaks the language of one of the laws. */
-export function begunWith(laws: Schemas["LawView"][], language: string): Partial<Settings> {
+function begunWith(laws: Schemas["LawView"][], language: string): Partial<Settings> {
   const law = laws.find((l) => l.locale === language);
   if (!law) return {};
   const { regime, locale, currency, time_zone, beside } = law;

@@ -16,7 +16,7 @@ export const KINDS = [
 ] as const;
 
 /** A fresh id among those that are there. */
-export function freshId(devices: readonly { id: string }[], kind: string): string {
+function freshId(devices: readonly { id: string }[], kind: string): string {
   for (let n = 1; ; n++) {
     const id = `${kind}-${n}`;
     if (!devices.some((d) => d.id === id)) return id;

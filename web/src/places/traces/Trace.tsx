@@ -15,7 +15,7 @@ import { StartRecall } from "../recalls/StartRecall";
 import { draw, line, type Node, needsHand, type Trace as View } from "./paths";
 
 /** What a trace is asked of, by its address: /trace/lot/3, /trace/batch/4 or /trace?code=… */
-export function useAsked(): TraceOf {
+function useAsked(): TraceOf {
   const { of, id } = useParams();
   const [query] = useSearchParams();
   if (of === "lot") return { lot: Number(id) };

@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 export type Trace = Schemas["TraceView"];
 export type Node = Schemas["TraceNode"];
 
-export interface Box {
+interface Box {
   node: Node;
   x: number;
   y: number;
@@ -23,7 +23,7 @@ export interface Band {
   bad: boolean;
 }
 
-export interface Drawing {
+interface Drawing {
   boxes: Box[];
   bands: Band[];
   width: number;

@@ -5,7 +5,7 @@ import { useFormats } from "../../../parts/shop";
 import type { Desk, ErrandState, LoadState } from "./desk";
 
 /** Now, by the server's clock, every second. */
-export function useNow(): number {
+function useNow(): number {
   const [now, setNow] = useState(() => serverNow().getTime());
   useEffect(() => {
     const timer = setInterval(() => setNow(serverNow().getTime()), 500);

@@ -7,7 +7,7 @@ const TOP = 10;
 const BOTTOM = 390;
 
 /** What is on the scale of a line and not taken yet. */
-export interface Pouring {
+interface Pouring {
   line: string;
   grams: number;
 }

@@ -2,7 +2,7 @@ import type { Schemas } from "../../../api/client";
 
 export type NetRule = Schemas["NetRule"];
 
-export interface Range {
+interface Range {
   from: number;
   to: number;
 }
@@ -23,7 +23,7 @@ export function rangeOf(r: NetRule, nets: readonly number[]): Range {
   return { from: from - room, to: to + room };
 }
 
-export interface Dot {
+interface Dot {
   net: number;
   /** Counted from 1, as they were weighed. */
   jar: number;
