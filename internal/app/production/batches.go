@@ -20,7 +20,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// WordsLack reports whether labels that were printed lack an allergen; jars without a print of ours may carry any.
+// WordsLack reports whether printed labels lack an allergen; jars without a print of ours may carry any words.
 func (l Loaded) WordsLack(gained law.Each[[]string]) bool {
 	printed := false
 	for _, e := range l.entries {
@@ -37,7 +37,7 @@ func (l Loaded) WordsLack(gained law.Each[[]string]) bool {
 	return !printed && judge.AnyCode(gained)
 }
 
-// BatchView is a batch as a page.
+// BatchView is the page of a batch.
 type BatchView struct {
 	ID          int64                     `json:"id"`
 	Code        string                    `json:"code"`
@@ -77,7 +77,7 @@ type BatchView struct {
 	Balance *bench.Balance            `json:"balance"` // nil before it was weighed and filled
 }
 
-// Loaded is a batch with everything its page and its label rest on.
+// Loaded is a batch with everything that its page and its label need.
 type Loaded struct {
 	Row     kernel.Batch
 	Version formula.Version
@@ -96,20 +96,20 @@ type Loaded struct {
 	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing
 }
 
-// Made is the batch as it was planned and recorded, for what follows from what went in.
+// Made returns the batch as planned and recorded, for package judge.
 func (l Loaded) Made() judge.Batch {
 	return judge.Batch{Version: l.Version, Lib: l.Lib, Record: l.Record, Targets: l.Row.Targets,
 		Planned: l.Row.Planned, Jars: l.Row.Jars, Lots: l.Needs.Lots}
 }
 
-// netRule is what the label's law asks of the net weights of a version's jars.
+// netRule returns what the label's law requires of the net weights of a version's jars.
 func netRule(v formula.Version, over amount.Percent, b catalog.Book) bench.NetRule {
 	stated, unit := kernel.Nominal(v)
 	return judge.NetRule(v, over, judge.Stated{Amount: stated, Unit: unit}, b.Settings.Allowable,
 		b.Settings.AllowableSource, b.Law)
 }
 
-// Load reads a batch with its version as it stands in the pantry, what was weighed put in the place of the targets.
+// Load reads a batch with its version by today's pantry, the weighed grams in place of the targets.
 func (a *Room) Load(st kernel.Store, id int64) (Loaded, error) {
 	row, err := st.Batch(id)
 	if err != nil {
@@ -134,7 +134,7 @@ func (a *Room) Load(st kernel.Store, id int64) (Loaded, error) {
 	return list[0], err
 }
 
-// Verdict is how long the batch keeps: as was decided, where it is released; else as it would be now.
+// Verdict returns how long the batch keeps: as decided if it is released, else as it would be decided now.
 func (l Loaded) Verdict(under *law.Law) keeping.Verdict {
 	if l.Record.State == bench.Released && l.released != nil {
 		return l.released.Verdicts[under.Regime]
@@ -142,12 +142,12 @@ func (l Loaded) Verdict(under *law.Law) keeping.Verdict {
 	return l.judged(under)
 }
 
-// judged judges how long the batch keeps on what was measured; before that there is no life.
+// judged returns how long the batch keeps by what was measured; before that it has no storage life.
 func (l Loaded) judged(under *law.Law) keeping.Verdict {
 	return l.panel.Keep(under, l.Version, l.measured(), l.Book.Rules)
 }
 
-// measured are the batch's facts in the place of the version's estimates.
+// measured returns the facts for the rules, with the batch's measurements in place of the version's estimates.
 func (l Loaded) measured() assess.Measured {
 	m := assess.Measured{HeatStepMet: l.Record.HeatMet(l.Needs), StrainedClear: l.Record.StrainedClear()}
 	if l.Record.Acidity.Outcome == acidity.Pass || l.Record.Acidity.Outcome == acidity.PassWithNote ||
@@ -167,7 +167,7 @@ func (l Loaded) measured() assess.Measured {
 	return m
 }
 
-// LastDay is the last day of a batch under the shop's law.
+// LastDay returns the last day of a batch under the shop's law.
 func (l Loaded) LastDay(v keeping.Verdict) day.Day {
 	if v.Days == nil {
 		return ""
@@ -175,13 +175,13 @@ func (l Loaded) LastDay(v keeping.Verdict) day.Day {
 	return day.Of(l.Row.MadeOn.AddDate(0, 0, *v.Days))
 }
 
-// samples are the ways in which a sample of this product may be prepared.
+// samples returns the ways in which a sample of this product may be prepared.
 func (l Loaded) samples() []string {
 	return acidity.SamplePreparations(l.Version.ProductStyle, l.Version.EmulsionStyle, l.Version.LargestPieceMM,
 		l.panel.OilShare, l.Version.Keeping.ToppedWithOil)
 }
 
-// standing is what stands in the way of a release: the record's list, and a life that rules refuse.
+// standing returns what stands in the way of a release: the record's list, and a storage life that the rules refuse.
 func (l Loaded) standing() []string {
 	missing := slices.Clone(l.Record.Missing)
 	v := l.Verdict(l.Book.Law)
@@ -194,7 +194,7 @@ func (l Loaded) standing() []string {
 	return missing
 }
 
-// Batch returns a batch as a page.
+// Batch returns the page of a batch.
 func (a *Room) Batch(ctx context.Context, id int64) (BatchView, error) {
 	return a.batchView(a.On(ctx), id)
 }
@@ -207,8 +207,8 @@ func (a *Room) batchView(st kernel.Store, id int64) (BatchView, error) {
 	return l.View(), nil
 }
 
-// plainEntries are a batch's own entries without what decisions and prints keep, which has its own address, and the
-// newest decision that kept something.
+// plainEntries returns a batch's own entries without what decisions and prints stored, which has its own address, and
+// the newest decision that stored something.
 func plainEntries(all []bench.Entry) (out []bench.Entry, newest int64) {
 	for _, e := range all {
 		switch x := e.Body.(type) {
@@ -231,7 +231,7 @@ func plainEntries(all []bench.Entry) (out []bench.Entry, newest int64) {
 	return out, newest
 }
 
-// View is the batch as a page.
+// View returns the page of the batch.
 func (l Loaded) View() BatchView {
 	entries, restedEntry := plainEntries(l.entries)
 	v := BatchView{ID: l.Row.ID, Code: l.Row.Code, Formula: l.Row.FormulaID, FormulaName: l.name,
@@ -277,17 +277,17 @@ func (l Loaded) View() BatchView {
 	return v
 }
 
-// PageOfBatches is how many batches a list shows at once.
+// PageOfBatches is how many batches one part of the list holds.
 const PageOfBatches = 50
 
-// BatchPage is a part of the list of batches. Next is the key of the part after it, empty at the end.
+// BatchPage is one part of the list of batches. Next is the key of the next part; empty at the end.
 type BatchPage struct {
 	Batches []kernel.BatchRow `json:"batches"`
 	Next    string            `json:"next"`
 	All     int               `json:"all"` // how many there are in the book
 }
 
-// Batches lists batches, newest first, from a key on: empty for the newest.
+// Batches lists batches, newest first, starting at a key; an empty key starts with the newest.
 func (a *Room) Batches(ctx context.Context, q kernel.BatchQuery, after string) (BatchPage, error) {
 	out := BatchPage{Batches: []kernel.BatchRow{}}
 	var key *kernel.BatchKey
@@ -321,7 +321,7 @@ func (a *Room) Batches(ctx context.Context, q kernel.BatchQuery, after string) (
 	return out, nil
 }
 
-// RowOf is a batch as a list shows it.
+// RowOf returns a batch as the list shows it.
 func RowOf(x kernel.Listed) kernel.BatchRow {
 	r := kernel.BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version,
 		MadeOn: x.MadeOn, Jars: x.Jars, Here: x.Here,

@@ -14,8 +14,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// checkAdded refuses what would put an allergen into jars whose labels do not name it, and works out what an addition
-// does to the pH.
+// checkAdded refuses an addition that would put an allergen into jars whose labels do not name it, and computes what
+// the addition does to the pH.
 func (a *Room) checkAdded(st kernel.Store, l Loaded, x *bench.Added) error {
 	x.PHBefore, x.PHAfter, x.Name = nil, nil, ""
 	if x.Grams.Float() > amount.MaxGrams {
@@ -65,7 +65,7 @@ func (w *larder) nameAdded(a *Room, st kernel.Store, l Loaded, want wanted, x *b
 	return nil
 }
 
-// phOfAddition is the band of what is in the bowl of a load, before and after so much of an ingredient goes in.
+// phOfAddition returns the pH band of the bowl of a load before and after an addition.
 func (a *Room) phOfAddition(st kernel.Store, l Loaded, load int, g *pantry.Ingredient, grams amount.Grams) (before,
 	after assess.PH,
 	err error) {
@@ -87,7 +87,7 @@ func (a *Room) phOfAddition(st kernel.Store, l Loaded, load int, g *pantry.Ingre
 	return panel.PH, then.PH, catalog.LineProblem(err)
 }
 
-// AdditionView is what an addition would do.
+// AdditionView shows what an addition would do.
 type AdditionView struct {
 	Before assess.PH   `json:"before"`
 	After  assess.PH   `json:"after"`

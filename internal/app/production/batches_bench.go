@@ -12,7 +12,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// checkBench refuses what an act of the bench cannot hold, and completes what the program knows.
+// checkBench checks an act of the bench and fills in what the program knows.
 func (a *Room) checkBench(st kernel.Store, l Loaded, e *bench.Entry) error {
 	if l.beforeMaking(a.Now()) {
 		return kernel.Refuse("not_today", "This batch is planned for %s; plan one for today to make it now.",
@@ -36,7 +36,7 @@ func (a *Room) checkBench(st kernel.Store, l Loaded, e *bench.Entry) error {
 	return nil
 }
 
-// checkCapture names the lots of a capture and how it pours.
+// checkCapture resolves the lots of a capture and sets its pouring class.
 func (a *Room) checkCapture(st kernel.Store, l Loaded, x *bench.Capture) error {
 	i := slices.IndexFunc(l.Row.Targets, func(t bench.Target) bool { return t.Line == x.Line })
 	if i < 0 {
@@ -75,8 +75,8 @@ func (a *Room) checkCapture(st kernel.Store, l Loaded, x *bench.Capture) error {
 	return RefusalOf(l.Made().RefusesHot(x, t), nil)
 }
 
-// ownDevice refuses a reading of a device that the shop has not, and of a stand-in where food is made: that measures
-// nothing real.
+// ownDevice refuses a reading from a device that the shop does not have, and from a stand-in outside the demo, since it
+// measures nothing real.
 func (a *Room) ownDevice(l Loaded, name, of string) error {
 	if name == "" {
 		return nil
@@ -92,14 +92,14 @@ func (a *Room) ownDevice(l Loaded, name, of string) error {
 	return nil
 }
 
-// LagView is how far a class of things runs on after a pour stops.
+// LagView is how many grams a class of ingredients runs on after a pour stops.
 type LagView struct {
 	Class string       `json:"class"`
 	Grams amount.Grams `json:"grams"`
 	Pours int          `json:"pours"`
 }
 
-// Lags are the lags that were learned so far.
+// Lags returns the run-on learned so far, by class.
 func (a *Room) Lags(ctx context.Context) ([]LagView, error) {
 	st := a.On(ctx)
 	out := []LagView{}

@@ -7,7 +7,7 @@ import (
 	"gallipot/internal/core/costing"
 )
 
-// BatchCost is what a batch's ingredients cost by its lots and today; per jar once it is filled.
+// BatchCost is what a batch's ingredients cost by its lots and at today's prices; per jar once it is filled.
 type BatchCost struct {
 	costing.BatchCost
 	Jars        int           `json:"jars"`
@@ -15,7 +15,7 @@ type BatchCost struct {
 	PerJarToday *amount.Exact `json:"per_jar_today"`
 }
 
-// CostOfBatch shows what a batch cost by the lots it was made of, beside today's prices.
+// CostOfBatch returns what a batch cost by its lots, beside today's prices.
 func (a *Room) CostOfBatch(ctx context.Context, id int64) (BatchCost, error) {
 	l, err := a.Load(a.On(ctx), id)
 	if err != nil {

@@ -19,9 +19,9 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and
-// other content under the same key is refused. The batch as it is then can be viewed while it is being written, beside
-// that, and the view holds where Write returns no error.
+// Write appends an entry to a batch record. The key makes it safe to send twice: the second time nothing is written,
+// and different content with the same key is refused. told is called while the transaction commits, with a function
+// that makes the view of the batch; the view is valid only if Write returns no error.
 func (a *Room) Write(ctx context.Context, id int64, e bench.Entry, key string, told func(func() BatchView)) error {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -55,8 +55,8 @@ func (a *Room) Write(ctx context.Context, id int64, e bench.Entry, key string, t
 	return err
 }
 
-// written appends an entry, unless it was written under its key before. It returns the batch as it was read before and
-// as it is then, with its record.
+// written appends an entry unless its key was used before. It returns the batch as it was and as it is afterwards, with
+// its record.
 func (a *Room) written(st kernel.Store, id int64, e bench.Entry, key string, digest []byte) (before, after Loaded,
 	record kernel.BatchRecord, err error) {
 	var texts []string
@@ -77,7 +77,7 @@ func (a *Room) written(st kernel.Store, id int64, e bench.Entry, key string, dig
 	return before, after, record, err
 }
 
-// entered appends an entry to the record of a batch and reads the batch as it is then.
+// entered appends an entry to the record of a batch and reads the batch as it is afterwards.
 func (a *Room) entered(st kernel.Store, l Loaded, record *kernel.BatchRecord, e bench.Entry, key string,
 	digest []byte) (Loaded,
 	error) {
@@ -96,11 +96,11 @@ func (a *Room) entered(st kernel.Store, l Loaded, record *kernel.BatchRecord, e 
 	return l.desk.recorded(st, *record, l.Needs.Lots)
 }
 
-// Same reports whether an entry has the content that was written under its key. Entries from before digests were kept
-// have none, and count as the same.
+// Same reports whether an entry has the content that was written with its key. Entries without a digest are older than
+// digests and count as the same.
 func Same(kept, digest []byte) bool { return len(kept) == 0 || bytes.Equal(kept, digest) }
 
-// EntryKeyTaken words that a key was used in another batch.
+// EntryKeyTaken is the refusal of a key that was used in another batch.
 func EntryKeyTaken(err error) error {
 	if errors.Is(err, kernel.ErrTaken) {
 		return kernel.OtherContent()
@@ -108,7 +108,7 @@ func EntryKeyTaken(err error) error {
 	return err
 }
 
-// checkEntry refuses what cannot be, and completes what the core computes.
+// checkEntry checks an entry and fills in what the core computes.
 func (a *Room) checkEntry(st kernel.Store, l Loaded, e *bench.Entry) error {
 	if err := a.checkBody(st, l, e); err != nil {
 		return err
@@ -122,7 +122,7 @@ func (a *Room) checkEntry(st kernel.Store, l Loaded, e *bench.Entry) error {
 	return nil
 }
 
-// checkBody refuses what an entry of its kind cannot hold, and completes what it leaves to the program.
+// checkBody checks an entry of its kind and fills in what it leaves to the program.
 func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
 	if !bench.WrittenByHand(e.Kind()) {
 		return kernel.Mistake("kind", "an entry of kind %q is not written by hand", e.Kind())
@@ -154,7 +154,7 @@ func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
 	return nil
 }
 
-// toTheMinute takes a time that was typed to the minute which is still going on for what it means: now.
+// toTheMinute turns a time typed as the current minute into now.
 func (a *Room) toTheMinute(at time.Time) time.Time {
 	if now := a.Now(); at.Second() == 0 && at.Nanosecond() == 0 && now.Truncate(time.Minute).Equal(at) {
 		return now
@@ -177,12 +177,12 @@ func (a *Room) checkFill(l Loaded, f *bench.Fill) error {
 	return RefusalOf(l.Made().RefusesFill(f), nil)
 }
 
-// beforeMaking reports whether a time lies before the batch's day of making, in the shop's days.
+// beforeMaking reports whether a time lies before the shop's day on which the batch was made.
 func (l Loaded) beforeMaking(at time.Time) bool {
 	return day.Of(at.In(l.Book.Settings.Zone())) < day.Of(l.Row.MadeOn)
 }
 
-// questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.
+// questioned refuses a laboratory's value far below the estimate unless an owner, who has the report, enters it.
 func (l Loaded) questioned(role people.Role, x *bench.Laboratory) error {
 	aw := l.panel.WaterActivity
 	if aw == nil || !acidity.FarUnder(x.WaterActivity, *aw) || role.May(people.Owner) {
@@ -202,8 +202,8 @@ func (l Loaded) checkDecision(d *bench.Decided) error {
 	return nil
 }
 
-// decide completes a decision that the record does not refuse with what it rests on. Only measurements release, and
-// only what the rules give a life.
+// decide fills in what a decision rests on, once the record does not refuse it. Only measurements release a batch, and
+// only if the rules give it a storage life.
 func (l Loaded) decide(d *bench.Decided, at time.Time, by string) error {
 	d.Value, d.Sentence = l.Record.Acidity.Value, l.Record.Acidity.Sentence
 	if d.State == bench.Released {

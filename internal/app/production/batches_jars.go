@@ -14,7 +14,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// JarsRow is a batch with where its jars are.
+// JarsRow is a batch with the places of its jars.
 type JarsRow struct {
 	kernel.BatchRow
 	Jars  []bench.JarsAt `json:"at"`
@@ -22,7 +22,7 @@ type JarsRow struct {
 	Why   string         `json:"why_not"` // none may
 }
 
-// JarsView is where jars are: batches with jars here, or called back.
+// JarsView lists batches with jars here, and those called back.
 type JarsView struct {
 	Today   day.Day        `json:"today"`
 	Rows    []JarsRow      `json:"rows"`
@@ -30,11 +30,10 @@ type JarsView struct {
 	Parties []kernel.Party `json:"parties"`
 }
 
-// mostJarsRows is how many batches the list of jars names.
+// mostJarsRows bounds the list of jars.
 const mostJarsRows = 200
 
-// WhereJarsAre lists the batches whose jars are still to be thought of: called back, or with jars here, what ends first
-// first.
+// WhereJarsAre lists the batches that are called back or have jars here, the earliest end first.
 func (a *Room) WhereJarsAre(ctx context.Context) (JarsView, error) {
 	st := a.On(ctx)
 	s, _, err := a.Settings(st)
@@ -74,7 +73,7 @@ func (a *Room) WhereJarsAre(ctx context.Context) (JarsView, error) {
 	return out, err
 }
 
-// spokenFor is how many jars of batches that are here were opened for the bowl, or parted from, as lots.
+// spokenFor returns how many jars of each batch were opened for the bowl, or split off, as lots.
 func (a *Room) spokenFor(st kernel.Store, rows []kernel.Listed) (map[int64]int, error) {
 	ids := make([]int64, len(rows))
 	for i, r := range rows {
@@ -105,7 +104,7 @@ func (a *Room) spokenFor(st kernel.Store, rows []kernel.Listed) (map[int64]int, 
 	return out, nil
 }
 
-// checkMove completes a move with who has the jars, and lets none leave the shop that may not.
+// checkMove fills in who has the jars of a move, and refuses to let jars leave that may not.
 func (a *Room) checkMove(st kernel.Store, l Loaded, m *bench.Moved) error {
 	m.Group, m.PartyName = "", ""
 	if m.From != bench.With && m.To != bench.With {
@@ -136,7 +135,7 @@ func (a *Room) checkMove(st kernel.Store, l Loaded, m *bench.Moved) error {
 	return a.mayLeave(st, l, m.Jars)
 }
 
-// mayLeave lets jars leave that are in date and not spoken for by the bowl.
+// mayLeave refuses jars that are out of date or opened for the bowl.
 func (a *Room) mayLeave(st kernel.Store, l Loaded, jars int) error {
 	row := l.Listed()
 	today := day.Of(a.TodayIn(l.Book.Settings))
@@ -153,7 +152,7 @@ func (a *Room) mayLeave(st kernel.Store, l Loaded, jars int) error {
 	return nil
 }
 
-// SendRow is jars of a product, or of one batch of it, that leave the shop.
+// SendRow is a number of jars of a product, or of one batch of it, to be sent.
 type SendRow struct {
 	Formula string `json:"formula"`
 	Batch   int64  `json:"batch"` // 0: what ends first
@@ -161,7 +160,7 @@ type SendRow struct {
 	Reason  string `json:"reason"` // for a batch that does not end first
 }
 
-// Send is jars that leave the shop together.
+// Send is what leaves the shop together.
 type Send struct {
 	Party int64     `json:"party"`
 	Rows  []SendRow `json:"rows"`
@@ -173,7 +172,7 @@ type Sent struct {
 	Parts []bench.Ready `json:"parts"`
 }
 
-// Dispatch sends jars to a customer or a market day: what ends first first, all of it or nothing.
+// Dispatch sends jars to a customer or a market day, the earliest end first, all of them or none.
 func (a *Room) Dispatch(ctx context.Context, s Send) (Sent, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return Sent{}, err
@@ -246,7 +245,7 @@ func (a *Room) sendRow(ctx context.Context, st kernel.Store, party int64, r Send
 	return parts, nil
 }
 
-// chosen takes jars of one batch; where another of the product ends before, that takes a reason.
+// chosen takes jars of one batch; if another batch of the product ends earlier, a reason is required.
 func chosen(ready []bench.Ready, r SendRow) ([]bench.Ready, int, error) {
 	at := slices.IndexFunc(ready, func(x bench.Ready) bool { return x.Batch == r.Batch })
 	if at < 0 {
@@ -261,7 +260,7 @@ func chosen(ready []bench.Ready, r SendRow) ([]bench.Ready, int, error) {
 	return parts, missing, nil
 }
 
-// ready are a product's batches with jars that may leave today, what ends first first.
+// ready returns a product's batches with jars that may leave today, the earliest end first.
 func (a *Room) ready(st kernel.Store, formula string) ([]bench.Ready, error) {
 	s, _, err := a.Settings(st)
 	if err != nil {
@@ -284,7 +283,7 @@ func (a *Room) ready(st kernel.Store, formula string) ([]bench.Ready, error) {
 	return out, nil
 }
 
-// sendPart moves jars of one batch out, from where they stand.
+// sendPart moves jars of one batch out from where they stand.
 func (a *Room) sendPart(ctx context.Context, st kernel.Store, p bench.Ready, m bench.Moved) error {
 	l, err := a.Load(st, p.Batch)
 	if err != nil {

@@ -18,7 +18,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// judging is what batches are judged with, loaded once for however many there are.
+// judging holds what batches are judged with, loaded once for any number of them.
 type judging struct {
 	app    *Room
 	book   catalog.Book
@@ -32,7 +32,7 @@ type judging struct {
 	met    *met                            // lots that the entry which is written may name
 }
 
-// Judging lays the desk on which batches are judged.
+// Judging loads what batches are judged with.
 func (a *Room) Judging(st kernel.Store) (*judging, error) {
 	b, err := a.Catalog.Book(st)
 	if err != nil {
@@ -46,7 +46,7 @@ func (a *Room) Judging(st kernel.Store) (*judging, error) {
 	return j, nil
 }
 
-// pricedThrough has prices looked up through a store.
+// pricedThrough makes prices come from a store.
 func (j *judging) pricedThrough(st kernel.Store) {
 	j.book.Terms, j.book.Prices = j.app.Catalog.TermsOf(st, j.book.Settings, j.book.Steps, j.priced)
 }
@@ -77,7 +77,7 @@ func (j *judging) Read(st kernel.Store, rows []kernel.Batch) ([]Loaded, error) {
 	return out, nil
 }
 
-// Locked loads and judges batches that nobody writes into until the transaction ends.
+// Locked locks batches until the transaction ends, and loads and judges them.
 func (j *judging) Locked(st kernel.Store, ids []int64) ([]Loaded, error) {
 	if err := st.LockBatches(ids...); err != nil {
 		return nil, err
@@ -89,8 +89,7 @@ func (j *judging) Locked(st kernel.Store, ids []int64) ([]Loaded, error) {
 	return j.Read(st, rows)
 }
 
-// withMeters puts what the meters went through into the records of the batches that were read with them, in the order
-// of entry.
+// withMeters merges the meters' checks and looks into the records of the batches read with them, in the order of entry.
 func withMeters(st kernel.Store, all map[int64][]bench.Entry) error {
 	var checks []int64
 	since := map[int64]time.Time{}
@@ -126,10 +125,10 @@ func withMeters(st kernel.Store, all map[int64][]bench.Entry) error {
 	return nil
 }
 
-// aDayAndMore before a reading begins whatever may support it: a check of the same day, wherever its days begin.
+// aDayAndMore is how long before a reading its meter check may lie: a check of the same day, in any time zone.
 const aDayAndMore = 36 * time.Hour
 
-// ofMeters are the events of the meters that these checks were made of, since a time.
+// ofMeters returns the events, since a time, of the meters of these checks.
 func ofMeters(events []kernel.MeterEvent, checks map[int64]bool, since time.Time) []kernel.MeterEvent {
 	names := map[string]bool{}
 	for _, e := range events {
@@ -146,7 +145,7 @@ func ofMeters(events []kernel.MeterEvent, checks map[int64]bool, since time.Time
 	return out
 }
 
-// merged puts events among entries in the order of entry; of one turn the check comes first.
+// merged merges events and entries in the order of entry; at the same time a check comes first.
 func merged(entries []bench.Entry, events []kernel.MeterEvent) []bench.Entry {
 	out := make([]bench.Entry, 0, len(entries)+len(events))
 	for len(events) > 0 || len(entries) > 0 {
@@ -201,7 +200,7 @@ func (j *judging) batch(st kernel.Store, row kernel.Batch, entries []bench.Entry
 	return l, nil
 }
 
-// know loads a version with what it refers to, and the documents of its formula.
+// know loads a version, what it refers to, and the documents of its formula.
 func (j *judging) know(st kernel.Store, ref formula.Ref) error {
 	if _, have := j.lib.Versions[ref]; !have {
 		v, err := st.Version(ref)
@@ -224,7 +223,7 @@ func (j *judging) know(st kernel.Store, ref formula.Ref) error {
 	return err
 }
 
-// panel assesses a batch as it was weighed, or as its version was planned before that.
+// panel assesses a batch as weighed, or as planned before that.
 func (j *judging) panel(l Loaded, ref formula.Ref) (assess.Panel, error) {
 	in := assess.Inputs{Library: l.Lib, Terms: j.book.Terms, Rules: j.book.Rules, Documents: j.docs[ref.Formula]}
 	uses, stated := l.Record.Uses(), false
@@ -249,7 +248,7 @@ func (j *judging) panel(l Loaded, ref formula.Ref) (assess.Panel, error) {
 	return p, err
 }
 
-// withAdded is the library with what went in besides the version's lines.
+// withAdded returns the library with what went in besides the version's lines.
 func withAdded(st kernel.Store, lib formula.Library, r bench.Record) (formula.Library, error) {
 	var lack []string
 	for _, x := range r.Added {

@@ -73,8 +73,7 @@ func (a *Room) opens(st kernel.Store, id int64, key string, texts []string) (Loa
 	return l, read, err
 }
 
-// deskAfter is the desk that was kept, where it is still good by a record that was read since its mark; else one that
-// is laid anew.
+// deskAfter returns the kept desk if a record read since its mark shows that it is still good, else a new one.
 func (a *Room) deskAfter(st kernel.Store, kept *judging, read kernel.BatchRecord) (*judging, error) {
 	if kept == nil || !read.Still || kept.day != day.Of(a.TodayIn(kept.book.Settings)) {
 		return a.Judging(st)
@@ -84,8 +83,7 @@ func (a *Room) deskAfter(st kernel.Store, kept *judging, read kernel.BatchRecord
 	return kept, nil
 }
 
-// meets lays down the lots that came with a record, and the rest of those that it names. It returns what the book says
-// of the latter.
+// meets adds the lots that came with a record and loads the others that it names. It returns the facts of the latter.
 func (j *judging) meets(st kernel.Store, r kernel.BatchRecord, texts []string) (map[int64]lots.Facts, error) {
 	j.met = &met{texts: texts, list: r.Lots}
 	came := map[int64]lots.Facts{}
@@ -113,7 +111,7 @@ func (j *judging) meets(st kernel.Store, r kernel.BatchRecord, texts []string) (
 	return known, err
 }
 
-// recorded judges a batch by its record, and what the book says of the lots that it names.
+// recorded judges a batch by its record and the facts of the lots that it names.
 func (j *judging) recorded(st kernel.Store, r kernel.BatchRecord, known map[int64]lots.Facts) (Loaded, error) {
 	all := map[int64][]bench.Entry{r.Batch.ID: r.Entries}
 	if err := withMeters(st, all); err != nil {

@@ -21,14 +21,14 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// kitchen is what a plan asks of the shop before its day: what to get, what to prepare, which components to have.
+// kitchen is what a plan needs before its day: what to get, what to prepare, which components to have.
 type kitchen struct {
 	list  bench.List
 	made  []PlanMade
 	steps []pantry.Preparation
 }
 
-// PlanMade is a component that a plan wants, and what there is of it.
+// PlanMade is a component that a plan needs, and what there is of it.
 type PlanMade struct {
 	Formula string       `json:"formula"`
 	Version int          `json:"version"`
@@ -38,7 +38,7 @@ type PlanMade struct {
 	Frozen  amount.Grams `json:"frozen_g"` // besides; thawed first
 }
 
-// kitchen works out the shopping list of targets for a day.
+// kitchen computes the shopping list of a plan's targets for a day.
 func (a *Room) kitchen(st kernel.Store, b catalog.Book, v formula.Version, targets []bench.Target,
 	date time.Time) (*kitchen, error) {
 	wants, components := bench.WantedBy(v, targets)
@@ -86,7 +86,7 @@ func (a *Room) kitchen(st kernel.Store, b catalog.Book, v formula.Version, targe
 	return k, err
 }
 
-// madeHere are the components that a plan wants, with what lies there of them.
+// madeHere returns the components that a plan needs, with what there is of them.
 func madeHere(st kernel.Store, components map[formula.Ref]amount.Grams, lots []kernel.LotStanding,
 	on day.Day) ([]PlanMade, error) {
 	out := []PlanMade{}
@@ -112,7 +112,7 @@ func madeHere(st kernel.Store, components map[formula.Ref]amount.Grams, lots []k
 	return out, nil
 }
 
-// behind are ingredients with all that preparations make them of.
+// behind returns ingredients with everything that preparations make them of.
 func behind(ids []string, steps []pantry.Preparation) []string {
 	seen := map[string]bool{}
 	for len(ids) > 0 {
@@ -152,7 +152,7 @@ func (d *drafted) hotLines() {
 	d.batch.Planned.HotFilled = k.HeatMinC >= 57 && k.Asked == law.Chilled
 }
 
-// errands are what is ticked at the bench: guards, a clean vessel, what was prepared, and the version's own steps.
+// errands returns what is ticked at the bench: guards, a clean vessel, what is prepared, and the version's own steps.
 func (d *drafted) errands(st kernel.Store) error {
 	p := d.batch.Planned
 	if v := p.Vessel; v.ID != 0 {
@@ -182,7 +182,7 @@ func (d *drafted) errands(st kernel.Store) error {
 
 func sentenceCase(s string) string { return strings.TrimSuffix(field.Sentence(s), ".") }
 
-// cleanDown says what the vessel carries that this product is not made of; empty where nothing.
+// cleanDown words which allergens the vessel carries that this product does not have; empty if none.
 func (d *drafted) cleanDown(st kernel.Store, v bench.Vessel) (string, error) {
 	turns, err := turnsOf(st, []kernel.Vessel{{ID: v.ID}})
 	if err != nil {
@@ -227,7 +227,7 @@ type PlanLine struct {
 	MakeUp formula.MakeUp `json:"make_up"`
 }
 
-// PlanView is a plan with everything that follows from it.
+// PlanView is a plan with everything derived from it.
 type PlanView struct {
 	Batch    int64           `json:"batch"` // 0: nobody has said yes to it
 	Formula  string          `json:"formula"`
@@ -268,7 +268,7 @@ func (a *Room) PreviewPlan(ctx context.Context, ask PlanAsk) (PlanView, error) {
 	return d.view(), nil
 }
 
-// PlanOf shows the plan of a batch as it was decided, with what is to be got for it as the shelf stands now.
+// PlanOf shows the plan of a batch as decided, with the shopping list by today's stock.
 func (a *Room) PlanOf(ctx context.Context, id int64) (PlanView, error) {
 	st := a.On(ctx)
 	b, err := st.Batch(id)

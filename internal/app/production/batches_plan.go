@@ -20,8 +20,9 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// PlanAsk is what somebody wants of a batch: jars, or as many as so many grams or what is left of a lot fill. What is
-// nil is as usual: the vessel that the formula was last made in, the version's overfill and loss, the shop's samples.
+// PlanAsk is what is wanted of a batch: a number of jars, or as many as a mass or the rest of a lot fills. What is nil
+// takes its usual value: the vessel that the formula was last made in, the version's overfill and loss, the shop's
+// samples.
 type PlanAsk struct {
 	formula.Ref
 	Jars    int
@@ -35,10 +36,10 @@ type PlanAsk struct {
 	Samples *amount.Grams
 }
 
-// usualStart is when the bench begins where nobody says.
+// usualStart is when work begins unless somebody says otherwise.
 const usualStart = "09:00"
 
-// PlanBatch makes a batch of a locked version: loads for the vessel, targets per line for the jars wanted.
+// PlanBatch plans a batch of a locked version: loads that fit the vessel, and a target for each line.
 func (a *Room) PlanBatch(ctx context.Context, ask PlanAsk) (BatchView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -76,7 +77,7 @@ func (a *Room) PlanBatch(ctx context.Context, ask PlanAsk) (BatchView, error) {
 	return view, err
 }
 
-// drafted is a plan before anybody has said yes to it.
+// drafted is a plan that nobody has confirmed yet.
 type drafted struct {
 	batch   kernel.Batch
 	version formula.Version
@@ -91,7 +92,7 @@ type drafted struct {
 	aim     *kernel.AimedAt // what its jars are filled to since somebody said so
 }
 
-// draft scales a locked version to what is asked. Errors name the field that is wrong.
+// draft scales a locked version to what is wanted. Errors name the field that is wrong.
 func (a *Room) draft(st kernel.Store, ask PlanAsk) (drafted, error) {
 	d, err := a.draftOf(st, ask.Ref)
 	if err != nil {
@@ -133,7 +134,7 @@ func (a *Room) draft(st kernel.Store, ask PlanAsk) (drafted, error) {
 	return d, d.errands(st)
 }
 
-// draftOf reads what a plan of a version rests on.
+// draftOf reads what a plan of a version needs.
 func (a *Room) draftOf(st kernel.Store, ref formula.Ref) (drafted, error) {
 	d := drafted{}
 	row, err := st.Version(ref)
@@ -178,7 +179,7 @@ func (a *Room) dayOf(s shop.Settings, ask PlanAsk, d *drafted) (time.Time, error
 	return on, nil
 }
 
-// needOf is what the plan goes by besides its jars.
+// needOf returns what the plan is computed from besides its jars.
 func (a *Room) needOf(st kernel.Store, ask PlanAsk, d *drafted) (bench.Need, error) {
 	s := d.book.Settings
 	n := bench.NeedOf(d.version, ask.Jars)
@@ -215,7 +216,7 @@ func (a *Room) needOf(st kernel.Store, ask PlanAsk, d *drafted) (bench.Need, err
 	return n, err
 }
 
-// vesselFor is the vessel that is named, or the usual one of the formula; without a name where there is none.
+// vesselFor returns the named vessel, or the formula's usual one; its name is empty if there is none.
 func (a *Room) vesselFor(st kernel.Store, ask PlanAsk, d *drafted, none bench.Vessel) (bench.Vessel, error) {
 	all, err := st.Vessels()
 	if err != nil {
@@ -239,7 +240,7 @@ func (a *Room) vesselFor(st kernel.Store, ask PlanAsk, d *drafted, none bench.Ve
 	return none, nil
 }
 
-// jarsOf is how many jars are wanted, where grams or a lot say so.
+// jarsOf returns how many jars are wanted if a mass or a lot decides that.
 func (a *Room) jarsOf(st kernel.Store, ask PlanAsk, d drafted, n bench.Need) (int, error) {
 	if ask.Grams.IsZero() && ask.UseUp == "" {
 		return ask.Jars, nil
@@ -265,7 +266,7 @@ func (a *Room) jarsOf(st kernel.Store, ask PlanAsk, d drafted, n bench.Need) (in
 	return jars, nil
 }
 
-// inOfLot is the size of a batch that uses a lot up.
+// inOfLot returns the size of a batch that uses up a lot.
 func (a *Room) inOfLot(st kernel.Store, ask PlanAsk, d drafted) (amount.Exact, error) {
 	w := a.larder(d.book)
 	of := Loaded{Version: d.version, Lib: d.lib}
@@ -294,7 +295,8 @@ func (a *Room) inOfLot(st kernel.Store, ask PlanAsk, d drafted) (amount.Exact, e
 // farthestPlan is how many days ahead a batch may be planned.
 const farthestPlan = 366
 
-// sizeHolds refuses a size at which lines that scale less carry the estimate's high end over the target (handbook 03).
+// sizeHolds refuses a size at which lines that scale less than the rest lift the estimate's high end above the target
+// (handbook 03).
 func (a *Room) sizeHolds(st kernel.Store, v formula.Version, jars int) error {
 	if !v.ScalesLess() || jars < 1 {
 		return nil
@@ -342,7 +344,7 @@ func (a *Room) atSize(st kernel.Store, v formula.Version, jars int) (SizeView, e
 	return out, catalog.LineProblem(err)
 }
 
-// freshCode is the lot code: year, day of the year, and a letter for each batch of the day.
+// freshCode returns a new lot code: year, day of the year, and a letter for each batch of the day.
 func freshCode(st kernel.Store, day time.Time) (string, error) {
 	taken, err := st.CodesOn(day)
 	if err != nil {

@@ -54,7 +54,7 @@ func checkPH(r *acidity.Reading) error {
 	return nil
 }
 
-// checkSample checks of what a reading is.
+// checkSample checks what was measured: the preparation and the fraction of the sample.
 func checkSample(l Loaded, r *acidity.Reading) error {
 	fractions, ok := acidity.Preparations[r.Preparation]
 	if !ok {

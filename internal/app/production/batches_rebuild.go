@@ -6,9 +6,8 @@ import (
 	"gallipot/internal/app/kernel"
 )
 
-// Rebuild works out anew what is kept beside the records: where every lot and every batch stands, what batches took and
-// where their jars are, and how many batches each formula has. It
-// returns how many batches it judged.
+// Rebuild recomputes from the records everything that is stored beside them: the standings of lots and batches, what
+// batches took, where their jars are, and how many batches each formula has. It returns how many batches it judged.
 func (a *Room) Rebuild(ctx context.Context) (int, error) {
 	return a.rebuild(ctx, func(st kernel.Store) ([]int64, error) {
 		if err := a.rebuildLots(ctx, st, false); err != nil {
@@ -18,7 +17,7 @@ func (a *Room) Rebuild(ctx context.Context) (int, error) {
 	}, func(st kernel.Store) error { return a.rebuildLots(ctx, st, true) })
 }
 
-// RebuildMissing judges the batches that were never judged, as after an upgrade.
+// RebuildMissing judges the batches without a standing, as after an upgrade.
 func (a *Room) RebuildMissing(ctx context.Context) (int, error) {
 	return a.rebuild(ctx, kernel.Store.UnjudgedBatches, func(kernel.Store) error { return nil })
 }

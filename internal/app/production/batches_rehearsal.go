@@ -12,7 +12,7 @@ import (
 	"gallipot/internal/core/judge"
 )
 
-// RehearsalView is a rehearsal as it stands. Refused says why its last act was not taken; empty where it was.
+// RehearsalView is a rehearsal as it stands. Refused is why its last act was not taken; empty if it was.
 type RehearsalView struct {
 	Name     string                    `json:"name"`
 	Planned  *bench.Planned            `json:"planned"`
@@ -22,7 +22,7 @@ type RehearsalView struct {
 	Refused  string                    `json:"refused"`
 }
 
-// Rehearse plays acts on a locked version that is made of so many jars. Nothing is written.
+// Rehearse replays acts on a plan of a locked version for so many jars. Nothing is written.
 func (a *Room) Rehearse(ctx context.Context, ref formula.Ref, jars int, acts []bench.Entry) (RehearsalView, error) {
 	st := a.On(ctx)
 	s, _, err := a.Settings(st)

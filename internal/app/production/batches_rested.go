@@ -18,7 +18,8 @@ import (
 	"gallipot/internal/core/lots"
 )
 
-// Rested is what a decision rested on, kept with it: a record opened in ten years shows what was true on the day.
+// Rested is what a decision rested on. It is stored with the decision, so that a record opened in ten years shows what
+// was true that day.
 type Rested struct {
 	At        time.Time               `json:"at"`
 	By        string                  `json:"by"`
@@ -39,7 +40,7 @@ type Rested struct {
 	Lots     []lots.Facts                `json:"lots"`  // that it was made of
 }
 
-// restsOn gathers what a decision rests on now.
+// restsOn collects what a decision would rest on now.
 func (l Loaded) restsOn(state string, at time.Time, by string) Rested {
 	r := Rested{At: at, By: by, State: state, Version: l.Row.Version, Acidity: l.Record.Acidity, Readings: []int64{},
 		Late: l.Record.Late, Estimate: l.panel.PH, Facts: law.Each[keeping.Facts]{},
@@ -73,7 +74,7 @@ func (l Loaded) restsOn(state string, at time.Time, by string) Rested {
 	return r
 }
 
-// rested is what an entry's decision rested on; nil where it keeps nothing, as decisions from before did.
+// rested returns what an entry's decision rested on; nil if it stored nothing, as old decisions did.
 func rested(e bench.Entry) (*Rested, error) {
 	d, ok := e.Body.(*bench.Decided)
 	if !ok || len(d.Rested) == 0 {
@@ -95,8 +96,8 @@ func rested(e bench.Entry) (*Rested, error) {
 	return &r, nil
 }
 
-// lastRelease is what the newest release of a record rested on; nil where it was never released, or kept nothing. What
-// cannot be read is an error: nothing of today stands in for it.
+// lastRelease returns what the newest release of a record rested on; nil if there was none, or it stored nothing. If it
+// cannot be read, that is an error: today's state never replaces it.
 func lastRelease(entries []bench.Entry) (*Rested, error) {
 	for _, e := range slices.Backward(entries) {
 		if d, ok := e.Body.(*bench.Decided); ok && d.State == bench.Released {
@@ -106,8 +107,8 @@ func lastRelease(entries []bench.Entry) (*Rested, error) {
 	return nil, nil
 }
 
-// Needed reports whether the newest release needed a document. One from before kept nothing: whatever names its version
-// may have been needed.
+// Needed reports whether the newest release needed a document. An old release stored nothing, so any document that
+// names its version may have been needed.
 func (l Loaded) Needed(d keeping.Document) bool {
 	if l.released != nil {
 		return slices.Contains(l.released.Needed, d.ID)
@@ -115,7 +116,7 @@ func (l Loaded) Needed(d keeping.Document) bool {
 	return slices.Contains(d.Versions, l.Row.Version)
 }
 
-// RestedOn returns what a decision of a batch rested on. Errors: ErrNotFound where the entry is no decision, or kept
+// RestedOn returns what a decision of a batch rested on. Errors: ErrNotFound if the entry is no decision or stored
 // nothing.
 func (a *Room) RestedOn(ctx context.Context, batch, entry int64) (Rested, error) {
 	e, err := a.EntryOf(ctx, batch, entry)

@@ -14,7 +14,7 @@ import (
 	"gallipot/internal/core/lots"
 )
 
-// lotsNamed are what the book says of the lots that records name, by batch.
+// lotsNamed returns the facts of the lots that records name, by batch.
 func lotsNamed(st kernel.Store, all map[int64][]bench.Entry) (map[int64]map[int64]lots.Facts, error) {
 	out := map[int64]map[int64]lots.Facts{}
 	var ids []int64
@@ -47,7 +47,7 @@ func lotsNamed(st kernel.Store, all map[int64][]bench.Entry) (map[int64]map[int6
 	return out, nil
 }
 
-// asDrawn is the library with the acid strength and pH that a batch's lots state of themselves, and whether any does.
+// asDrawn returns the library with the acid strength and pH that a batch's lots state, and whether any lot states one.
 func asDrawn(lib formula.Library, l Loaded) (out formula.Library, stated bool) {
 	taken := map[string][]lots.Taken{}
 	for _, line := range l.Record.Lines {
@@ -72,8 +72,8 @@ func asDrawn(lib formula.Library, l Loaded) (out formula.Library, stated bool) {
 	return out, stated
 }
 
-// settle writes where batches stand with everything that follows from it: what they took of lots, where their jars are,
-// what they are as lots themselves; what rests on those is judged anew.
+// settle writes the standings of batches and everything derived from them: what they took from lots, where their jars
+// are, and their own lots. Batches that depend on those are judged again.
 func (a *Room) settle(ctx context.Context, st kernel.Store, list []Loaded) error {
 	before, err := st.DrawsOf(idsOf(list, func(Loaded) bool { return true })...)
 	if err != nil {
@@ -82,7 +82,7 @@ func (a *Room) settle(ctx context.Context, st kernel.Store, list []Loaded) error
 	return a.settleAfter(ctx, st, list, before)
 }
 
-// settleAfter settles batches of which it is known what they took before.
+// settleAfter settles batches, given what they took before.
 func (a *Room) settleAfter(ctx context.Context, st kernel.Store, list []Loaded, before map[int64][]bench.Took) error {
 	standings := make([]kernel.Standing, len(list))
 	for i, l := range list {
@@ -109,7 +109,7 @@ func (a *Room) settleAfter(ctx context.Context, st kernel.Store, list []Loaded, 
 
 func isFilled(l Loaded) bool { return l.Record.Fill != nil }
 
-// idsOf are the ids of batches that are of a kind.
+// idsOf returns the ids of the batches that pass a test.
 func idsOf(list []Loaded, which func(Loaded) bool) []int64 {
 	var ids []int64
 	for _, l := range list {
@@ -120,7 +120,8 @@ func idsOf(list []Loaded, which func(Loaded) bool) []int64 {
 	return ids
 }
 
-// settleDraws writes what batches took and where their jars are. It returns the lots of which more or less was taken.
+// settleDraws writes what batches took and where their jars are. It returns the lots from which more or less was taken
+// than before.
 func (a *Room) settleDraws(st kernel.Store, list []Loaded, before map[int64][]bench.Took) ([]int64, error) {
 	jars := map[int64][]bench.JarsAt{}
 	if filled := idsOf(list, isFilled); len(filled) > 0 {
@@ -152,7 +153,7 @@ func (a *Room) settleDraws(st kernel.Store, list []Loaded, before map[int64][]be
 	return slices.Compact(moved), nil
 }
 
-// takenOf is how much of a lot was taken in all.
+// takenOf returns how much was taken from a lot in all.
 func takenOf(lot int64, took []bench.Took) amount.Grams {
 	sum := amount.Grams{}
 	for _, d := range took {
@@ -163,8 +164,8 @@ func takenOf(lot int64, took []bench.Took) amount.Grams {
 	return sum
 }
 
-// settleOwn writes what batches are as lots. It returns those of which the rest of the house has to know: what may be
-// believed of them changed.
+// settleOwn writes the batches' own lots. It returns those whose facts changed, so that what uses them must be judged
+// again.
 func (a *Room) settleOwn(st kernel.Store, list []Loaded) ([]int64, error) {
 	ids := idsOf(list, isFilled)
 	if len(ids) == 0 {
@@ -213,8 +214,8 @@ func (a *Room) settleOwn(st kernel.Store, list []Loaded) ([]int64, error) {
 	return changed, st.PutLotStandings(out...)
 }
 
-// asLot is a filled batch as a lot: its end, state and cost come from the book. What jars are elsewhere is not there
-// for the bowl.
+// asLot returns a filled batch as a lot: its end, state and cost come from its record. Jars that have left are not
+// available for the bowl.
 func (l Loaded) asLot(row kernel.Lot, own lots.Lot, used amount.Grams) kernel.LotStanding {
 	jar := l.Version.FillGrams
 	if !l.Version.JarGrams().IsPositive() {
@@ -247,7 +248,7 @@ func (l Loaded) asLot(row kernel.Lot, own lots.Lot, used amount.Grams) kernel.Lo
 	return s
 }
 
-// barred is the first of what speaks against the lots that a batch was made of.
+// barred returns the first bar among the lots that a batch was made of.
 func (l Loaded) barred() string {
 	if list := l.Record.BarredLots(); len(list) > 0 {
 		return list[0]
@@ -255,7 +256,7 @@ func (l Loaded) barred() string {
 	return ""
 }
 
-// sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.
+// sooner words why released jars keep less long than was decided: a lot's end was corrected since.
 func (l Loaded) sooner(lastDay day.Day) string {
 	days, line, ok := l.Record.EarliestUseBy(day.Of(l.Row.MadeOn))
 	if !ok || !l.Record.Out || lastDay == "" || l.Record.State != bench.Released {

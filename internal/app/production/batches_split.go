@@ -15,13 +15,13 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// SplitAsk is so many jars of a version that is made the same, to be filled from the bowl of a batch.
+// SplitAsk asks for jars of another version, made the same way, to be filled from the bowl of a batch.
 type SplitAsk struct {
 	formula.Ref
 	Jars int `json:"jars"`
 }
 
-// OtherJars is a version that is made the same as a batch's and may be filled from its bowl.
+// OtherJars is a version that is made the same way as a batch's and may be filled from its bowl.
 type OtherJars struct {
 	Formula string       `json:"formula"`
 	Version int          `json:"version"`
@@ -29,13 +29,13 @@ type OtherJars struct {
 	Fill    amount.Grams `json:"fill_g"`
 }
 
-// BowlView is what of a bowl may go into other jars, and into which.
+// BowlView is how much of a bowl may go into other jars, and into which.
 type BowlView struct {
 	Left   amount.Grams `json:"left_g"` // of the bowl, that is not in other jars
 	Others []OtherJars  `json:"others"`
 }
 
-// Bowl lists the locked versions that are made the same as a batch's with other jars.
+// Bowl lists the locked versions that are made the same way as a batch's but fill other jars.
 func (a *Room) Bowl(ctx context.Context, id int64) (BowlView, error) {
 	st := a.On(ctx)
 	l, err := a.Load(st, id)
@@ -74,8 +74,8 @@ func (a *Room) Bowl(ctx context.Context, id int64) (BowlView, error) {
 	return out, nil
 }
 
-// SplitBatch fills jars of another size from the bowl of a batch that was weighed: a batch of its own, weighed there,
-// read and decided on its own. Errors: ErrNotFound.
+// SplitBatch fills jars of another size from the bowl of a weighed batch. They become a batch of their own, with its
+// own readings and decision. Errors: ErrNotFound.
 func (a *Room) SplitBatch(ctx context.Context, id int64, ask SplitAsk) (BatchView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -119,7 +119,7 @@ func (a *Room) SplitBatch(ctx context.Context, id int64, ask SplitAsk) (BatchVie
 	})
 }
 
-// maySplit refuses a batch of whose bowl nothing may go into other jars.
+// maySplit refuses a batch from whose bowl nothing may go into other jars.
 func (l Loaded) maySplit() error {
 	switch {
 	case !l.Record.Weighed:
@@ -132,7 +132,7 @@ func (l Loaded) maySplit() error {
 	return nil
 }
 
-// pourOver writes into a new batch what it has of the bowl, and into the bowl's what it gave.
+// pourOver writes into the new batch what it got from the bowl, and into the bowl's batch what it gave.
 func (a *Room) pourOver(ctx context.Context, st kernel.Store, l Loaded, b kernel.Batch, d drafted,
 	into map[string]string) error {
 	grams := amount.Grams{}
@@ -171,7 +171,7 @@ func (a *Room) pourOver(ctx context.Context, st kernel.Store, l Loaded, b kernel
 		Jars: b.Jars, Grams: grams, Given: given})
 }
 
-// sistersToo calls back what was filled from the same bowl as a batch that was called back or rejected now.
+// sistersToo calls back the batches filled from the same bowl as one that was just called back or rejected.
 func (a *Room) sistersToo(ctx context.Context, st kernel.Store, before, after Loaded) error {
 	now := after.Record.State
 	if now == before.Record.State || now != bench.CalledBack && now != bench.Rejected {
@@ -189,8 +189,8 @@ func (a *Room) sistersToo(ctx context.Context, st kernel.Store, before, after Lo
 		fmt.Sprintf("%s, filled from the same bowl, was %s.", after.Row.Code, bench.StateWords[now]))
 }
 
-// ofSisters lets only an owner, with a reason, release a batch while another of the same bowl is called back or
-// rejected.
+// ofSisters refuses to release a batch while another of the same bowl is called back or rejected, unless an owner gives
+// a reason.
 func ofSisters(st kernel.Store, batch int64, d *bench.Decided, role people.Role) error {
 	if d.State != bench.Released {
 		return nil
@@ -215,5 +215,5 @@ func ofSisters(st kernel.Store, batch int64, d *bench.Decided, role people.Role)
 	return nil
 }
 
-// leastReason is how many characters the reason has for which a batch is good though its sister is not.
+// leastReason is the least length of the reason why a batch is good although its sister is not.
 const leastReason = 10

@@ -11,13 +11,13 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// Listed is a batch as a list shows it.
+// Listed returns a batch as the list shows it.
 func (l Loaded) Listed() kernel.Listed {
 	return kernel.Listed{Code: l.Row.Code, Formula: l.Row.FormulaID, FormulaName: l.name, Version: l.Row.Version,
 		MadeOn: day.Of(l.Row.MadeOn), Standing: l.stands()}
 }
 
-// stands is where the batch stands.
+// stands returns the batch's standing.
 func (l Loaded) stands() kernel.Standing {
 	a := l.Record.Acidity
 	s := kernel.Standing{Batch: l.Row.ID, State: l.Record.State, Jars: l.Row.Jars, Target: l.Version.PHTarget,
@@ -57,7 +57,7 @@ func (l Loaded) stands() kernel.Standing {
 	return s
 }
 
-// Fold reads the batch's record act by act.
+// Fold replays the batch's record act by act.
 func (l Loaded) Fold() *bench.Fold {
 	f := bench.NewFold(l.Needs)
 	for _, e := range l.entries {
@@ -66,7 +66,7 @@ func (l Loaded) Fold() *bench.Fold {
 	return f
 }
 
-// Judge writes where a batch stands now; it belongs into the transaction of whatever moved it.
+// Judge writes a batch's standing; it belongs in the transaction of whatever changed it.
 func (a *Room) Judge(ctx context.Context, st kernel.Store, id int64) error {
 	l, err := a.Load(st, id)
 	if err != nil {
@@ -78,7 +78,7 @@ func (a *Room) Judge(ctx context.Context, st kernel.Store, id int64) error {
 // ManyAtOnce is how many batches are judged with one set of queries.
 const ManyAtOnce = 200
 
-// JudgeAll writes where batches stand. It ends with its context.
+// JudgeAll writes the standings of batches. It ends when its context does.
 func (a *Room) JudgeAll(ctx context.Context, st kernel.Store, ids []int64) error {
 	if len(ids) == 0 {
 		return nil
@@ -109,8 +109,8 @@ func (a *Room) JudgeAll(ctx context.Context, st kernel.Store, ids []int64) error
 	return nil
 }
 
-// JudgeThose judges the batches anew whose version a change touches, closed ones too, so that a list always says what
-// the batch's own page says.
+// JudgeThose judges again the batches whose version a change touches, closed ones included, so that lists and pages
+// always agree.
 func (a *Room) JudgeThose(ctx context.Context, st kernel.Store, touches func(formula.Ref) (bool, error)) error {
 	refs, err := st.BatchRefs()
 	if err != nil {
@@ -136,7 +136,7 @@ func (a *Room) JudgeThose(ctx context.Context, st kernel.Store, touches func(for
 	return a.JudgeAll(ctx, st, ids)
 }
 
-// RunOut puts early releases back on hold whose equilibrium reading did not come in time, before lists are read.
+// RunOut puts early releases without a timely equilibrium reading back on hold; it runs before lists are read.
 func (a *Room) RunOut(ctx context.Context) error {
 	ids, err := a.On(ctx).RanOut(a.Now())
 	if err != nil || len(ids) == 0 {

@@ -18,8 +18,8 @@ import (
 	"gallipot/internal/core/trace"
 )
 
-// Story is the whole record of a batch for one page: what it was, what went in, everything that happened in its order
-// with who and when, what the decision rested on and what the label said.
+// Story is the whole record of a batch on one page: what it was, what went in, everything that happened with who and
+// when, what the decision rested on and what the label said.
 type Story struct {
 	ID      int64       `json:"id"`
 	Code    string      `json:"code"`
@@ -37,13 +37,13 @@ type Story struct {
 	Drawn   time.Time   `json:"drawn_at"`
 }
 
-// StoryFact is one thing that stands of a batch.
+// StoryFact is one fact about a batch.
 type StoryFact struct {
 	What string `json:"what"`
 	Says string `json:"says"`
 }
 
-// StoryLine is what went in of a line.
+// StoryLine is what went in for a line.
 type StoryLine struct {
 	Name   string        `json:"name"`
 	Target amount.Grams  `json:"target_g"`
@@ -61,7 +61,7 @@ type StoryLot struct {
 	Said     string       `json:"said"`
 }
 
-// StoryAct is one act of the record. Corrects is the act that it puts right, by its place; 0: none.
+// StoryAct is one act of the record. Corrects is the place of the act that it corrects; 0 for none.
 type StoryAct struct {
 	Seq      int       `json:"seq"`
 	At       time.Time `json:"at"`
