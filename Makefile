@@ -1,5 +1,7 @@
 .DEFAULT_GOAL := help
 SHELL := /bin/bash
+# what was compiled is found again from another folder, as from a fresh clone
+export GOFLAGS := $(shell go env GOFLAGS 2>/dev/null) -trimpath
 
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
@@ -29,7 +31,7 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 test: ## everything: core, store, API, web, browser journey
 	@$(MAKE) --no-print-directory -j2 lint-go ready-to-test
 	@cd web && npm run --silent test
-	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 -parallel 3 ./...
+	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 ./...
 
 ready-to-test: setup-test
 	@$(MAKE) --no-print-directory build lint-web

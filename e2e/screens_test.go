@@ -244,9 +244,9 @@ func (p *page) fits(name string) {
 		.filter((e) => !e.closest('.overflow-x-auto') && !e.ownerSVGElement && e.checkVisibility())
 		.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
 	assert.Empty(p.t, wide, name)
-	cut := js[[]string](p, `[...document.querySelectorAll('h1')].filter((e) => e.scrollWidth > e.clientWidth + 1)
+	cut := js[[]string](p, `[...document.querySelectorAll('h1, .bench-key')].filter((e) => e.scrollWidth > e.clientWidth + 1)
 		.map((e) => e.innerText)`)
-	assert.Empty(p.t, cut, "the title of %s", name)
+	assert.Empty(p.t, cut, "the title of %s, or a key", name)
 }
 
 // TestTheBenchAndTheDayFitATabletAndAPhone: Today and the readings are used away from the desk.

@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
-	"runtime"
 	"testing"
 )
 
@@ -15,8 +14,7 @@ func Load(t testing.TB, name string, v any) {
 	t.Helper()
 	dir := os.Getenv("GALLIPOT_CASES")
 	if dir == "" {
-		_, here, _, _ := runtime.Caller(0)
-		dir = filepath.Join(filepath.Dir(here), "..", "..", "testdata", "cases")
+		dir = filepath.Join(root(t), "testdata", "cases")
 	}
 	raw, err := os.ReadFile(filepath.Join(dir, name))
 	if err != nil {
@@ -24,5 +22,24 @@ func Load(t testing.TB, name string, v any) {
 	}
 	if err := json.Unmarshal(raw, v); err != nil {
 		t.Fatalf("cases: %s: %v", name, err)
+	}
+}
+
+// root is the folder of the module: a test runs in that of its package, somewhere below.
+func root(t testing.TB) string {
+	t.Helper()
+	at, err := os.Getwd()
+	if err != nil {
+		t.Fatalf("cases: %v", err)
+	}
+	for {
+		if _, err := os.Stat(filepath.Join(at, "go.mod")); err == nil {
+			return at
+		}
+		above := filepath.Dir(at)
+		if above == at {
+			t.Fatal("cases: no go.mod above the test")
+		}
+		at = above
 	}
 }

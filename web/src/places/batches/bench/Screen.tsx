@@ -146,7 +146,7 @@ export function Screen({ desk }: { desk: Desk }) {
           <StandInPanel device={device} />
         </div>
       )}
-      <footer className="grid grid-cols-[150px_150px_1fr_320px] gap-3 px-5 pt-1 pb-4 max-tablet:grid-cols-[1fr_1fr_2fr] max-tablet:px-3">
+      <footer className="grid grid-cols-[150px_150px_1fr_minmax(320px,auto)] gap-3 max-desk:grid-cols-[110px_110px_1fr_minmax(320px,auto)] px-5 pt-1 pb-4 max-tablet:grid-cols-[1fr_1fr_2fr] max-tablet:px-3">
         <button type="button" className="bench-key" onClick={back} disabled={stage === "closed" || stage === "first"}>
           Back
         </button>
