@@ -1,7 +1,5 @@
 .DEFAULT_GOAL := help
 SHELL := /bin/bash
-# what was compiled is found again from another folder, as from a fresh clone
-export GOFLAGS := $(shell go env GOFLAGS 2>/dev/null) -trimpath
 
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
