@@ -5,8 +5,8 @@ import { keys, refresh, refreshAll } from "./keys";
 
 type Step = Schemas["PreparationView"];
 
-export const usePreparations = ({ enabled = true } = {}) =>
-  useQuery({ queryKey: keys.preparations.all, queryFn: () => take(api.GET("/preparations")), enabled });
+export const usePreparations = () =>
+  useQuery({ queryKey: keys.preparations.all, queryFn: () => take(api.GET("/preparations")) });
 
 export const useRoutes = (p: Step, body: paths["/routes"]["post"]["requestBody"]["content"]["application/json"]) =>
   useQuery({
