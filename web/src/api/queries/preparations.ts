@@ -5,8 +5,7 @@ import { keys, refresh, refreshAll } from "./keys";
 
 type Step = Schemas["PreparationView"];
 
-export const usePreparations = () =>
-  useQuery({ queryKey: keys.preparations.all, queryFn: () => take(api.GET("/preparations")) });
+export const usePreparations = () => useQuery({ queryKey: keys.preparations.all, queryFn: () => take(api.GET("/preparations")) });
 
 export const useRoutes = (p: Step, body: paths["/routes"]["post"]["requestBody"]["content"]["application/json"]) =>
   useQuery({
