@@ -36,6 +36,24 @@ it("is named by its label and shows what is chosen", () => {
   expect(field().dataset.value).toBe("chilled");
 });
 
+it("draws a long list only once somebody comes to it", () => {
+  let drawn = 0;
+  const zones = Array.from({ length: 400 }, (_, i) =>
+    Object.defineProperty([`zone ${i}`, ""] as [string, string], 1, {
+      get() {
+        drawn++;
+        return `Zone ${i}`;
+      },
+    }),
+  );
+  render(<SelectField label="Time zone" value="zone 7" onValue={() => {}} options={zones} />);
+  const trigger = screen.getByRole("combobox", { name: "Time zone" });
+  expect(trigger.textContent).toContain("Zone 7");
+  expect(drawn).toBeLessThan(10);
+  fireEvent.focus(trigger);
+  expect(drawn).toBeGreaterThan(400);
+});
+
 it("opens and chooses by the keyboard alone", async () => {
   const user = userEvent.setup();
   render(<Field />);

@@ -1,5 +1,5 @@
 import { Select as Radix } from "radix-ui";
-import { useId, useMemo } from "react";
+import { useId, useMemo, useState } from "react";
 import { type FieldProps, Frame } from "./form";
 
 interface ChoiceProps {
@@ -20,9 +20,12 @@ const NONE = " ";
 
 /** One of several, chosen from a list of paper: keyboard, first letters and pointer. */
 export function Select({ value, onValue, options, className = "field", ...rest }: ChoiceProps) {
-  // a list may be as long as the zones of the world: it is drawn anew only where it changes
+  // A list may be as long as the zones of the world, and the library draws it while it is closed too. It is drawn once
+  // somebody comes to it, and again only where it changes.
+  const [met, setMet] = useState(false);
   const items = useMemo(
     () =>
+      met &&
       options.map(([v, text]) => (
         <Radix.Item
           key={v}
@@ -38,7 +41,7 @@ export function Select({ value, onValue, options, className = "field", ...rest }
           <Radix.ItemText>{text}</Radix.ItemText>
         </Radix.Item>
       )),
-    [options],
+    [met, options],
   );
   return (
     <Radix.Root value={value === "" ? NONE : value} onValueChange={(v) => onValue(v === NONE ? "" : v)} disabled={rest.disabled}>
@@ -46,10 +49,12 @@ export function Select({ value, onValue, options, className = "field", ...rest }
         {...rest}
         type="button"
         data-value={value}
+        onFocus={() => setMet(true)}
+        onPointerEnter={() => setMet(true)}
         className={`${className} flex items-center justify-between gap-2 text-left`}
       >
         <span className="truncate">
-          <Radix.Value />
+          <Radix.Value>{options.find(([v]) => v === value)?.[1]}</Radix.Value>
         </span>
         <Radix.Icon asChild>
           <svg width="10" height="6" viewBox="0 0 10 6" aria-hidden="true" className="shrink-0 text-cobalt">
@@ -57,15 +62,17 @@ export function Select({ value, onValue, options, className = "field", ...rest }
           </svg>
         </Radix.Icon>
       </Radix.Trigger>
-      <Radix.Portal>
-        <Radix.Content
-          position="popper"
-          sideOffset={3}
-          className="sheet z-70 max-h-[min(380px,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-hidden"
-        >
-          <Radix.Viewport className="p-1">{items}</Radix.Viewport>
-        </Radix.Content>
-      </Radix.Portal>
+      {met && (
+        <Radix.Portal>
+          <Radix.Content
+            position="popper"
+            sideOffset={3}
+            className="sheet z-70 max-h-[min(380px,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-hidden"
+          >
+            <Radix.Viewport className="p-1">{items}</Radix.Viewport>
+          </Radix.Content>
+        </Radix.Portal>
+      )}
     </Radix.Root>
   );
 }
