@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset serve build gen test ready-to-test lint lint-go lint-web bench fuzz screenshots setup setup-test
+.PHONY: help demo demo-reset serve build gen test test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -27,12 +27,12 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 	@cd web && npm run --silent gen
 
 test: ## everything: core, store, API, web, browser journey
-	@$(MAKE) --no-print-directory -j2 lint-go ready-to-test
-	@cd web && npm run --silent test
+	@$(MAKE) --no-print-directory -j2 lint-go test-web
 	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 ./...
 
-ready-to-test: setup-test
+test-web: setup-test
 	@$(MAKE) --no-print-directory build lint-web
+	@cd web && npm run --silent test
 
 lint: setup lint-go lint-web ## format and vet
 
