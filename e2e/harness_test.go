@@ -406,8 +406,8 @@ func (p *page) fill(name, value string) {
 	}
 }
 
-// types puts words into the field that has the focus: all but the last letter at once, as a keyboard that completes words
-// does, since each key costs the page a picture; the last by its key.
+// types puts words into the field that has the focus: all but the last letter at once, as a keyboard that completes
+// words does, since each key costs the page a picture; the last by its key.
 func (p *page) types(words string) {
 	p.t.Helper()
 	letters := []rune(words)

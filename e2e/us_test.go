@@ -87,6 +87,8 @@ func TestFromNothingToALabel(t *testing.T) {
 		target := js[string](p.page,
 			fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].childNodes[0].textContent.replace(/[^0-9.]/g, '')`,
 				lookup, quote(name)))
+		lot := fmt.Sprintf("%s('input', %s)", lookup, quote(strings.Replace(name, "Weighed grams of", "Lot of", 1)))
+		p.until(lot+".placeholder !== ''", name+": a lot is proposed")
 		p.fill(name, target)
 		p.press(kb.Enter) // to the lot
 		p.press(kb.Enter) // the one that is there

@@ -159,6 +159,6 @@ func TestEachDependencyHasItsReason(t *testing.T) {
 		slices.Collect(maps.Keys(web.DevDependencies)))
 	require.Greater(t, len(direct), 30)
 	for _, name := range direct {
-		assert.Contains(t, string(page), "`"+name+"`")
+		assert.True(t, strings.Contains(string(page), "`"+name+"`"), "nothing is said of %s", name)
 	}
 }

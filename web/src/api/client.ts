@@ -74,6 +74,12 @@ export async function take<T>(call: Promise<{ data?: T; error?: unknown; respons
   throw new ProblemError({ ...unreachable, title: `Gallipot answered ${got.response.status}.`, ...p, fields: p?.fields ?? [] });
 }
 
+/** Throws what an act was refused for. */
+export async function accepted(answer: Promise<Problem | null>): Promise<void> {
+  const problem = await answer;
+  if (problem) throw new ProblemError(problem);
+}
+
 export function problemOf(error: unknown): Problem {
   return error instanceof ProblemError ? error.problem : { ...unreachable, code: "unknown", title: String(error) };
 }

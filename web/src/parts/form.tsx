@@ -130,6 +130,18 @@ export function Modal({
   );
 }
 
+/** What was refused beside no field of a form; it stands after them. */
+export function Refused({ entry, className = "text-note" }: { entry: { rest: () => { title: string } | null }; className?: string }) {
+  const rest = entry.rest();
+  return (
+    rest && (
+      <p role="alert" className={`font-semibold text-beet ${className}`}>
+        {rest.title}
+      </p>
+    )
+  );
+}
+
 /** The foot of a dialog that is a form: what went wrong beside no field, the way out, and the one act. */
 export function Foot({
   problem,

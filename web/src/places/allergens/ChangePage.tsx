@@ -1,20 +1,16 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
 import { useChange } from "../../api/queries/allergens";
-import { refreshAll } from "../../api/queries/keys";
-import { DateField } from "../../parts/date";
-import { Foot, Head, Modal, TextField } from "../../parts/form";
+import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
-import { SelectField } from "../../parts/select";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
-import { toast } from "../../parts/toast";
-import { today } from "../../tongue/clock";
 import { placeWord } from "../batches/jarPlaces";
 import { StartRecall } from "../recalls/StartRecall";
 import { type Change, changeWords } from "./changes";
+import { DealDialog, type How } from "./DealDialog";
+import { FromLot } from "./FromLot";
 
 type ChangeBatch = Schemas["ChangeBatch"];
 
@@ -125,7 +121,7 @@ export default function ChangePage() {
 function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
   const { kept } = useFormats();
   const me = useMe();
-  const [how, setHow] = useState("");
+  const [how, setHow] = useState<How | "">("");
   const done = b.lacking.how;
   const out = b.jars.filter((x) => x.place === "with");
   return (
@@ -173,149 +169,5 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
       )}
       {how && <DealDialog c={c} b={b} how={how} onClose={() => setHow("")} />}
     </li>
-  );
-}
-
-const TITLES: Record<string, string> = {
-  relabelled: "The jars carry new labels",
-  withdrawn: "The jars are withdrawn",
-  gone: "The jars are gone",
-};
-
-function DealDialog({ c, b, how, onClose }: { c: Change; b: ChangeBatch; how: string; onClose: () => void }) {
-  const client = useQueryClient();
-  const [reason, setReason] = useState("");
-  const [told, setTold] = useState("");
-  const [authority, setAuthority] = useState("");
-  const [when, setWhen] = useState(today());
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const act = async () => {
-    try {
-      await take(
-        api.POST("/batches/{id}/entries", {
-          params: { path: { id: b.batch.id }, query: { key: `made-good-${c.id}-${b.batch.id}` } },
-          body: {
-            kind: "made_good",
-            made_good: {
-              change: c.id,
-              how,
-              reason,
-              told: told || undefined,
-              authority: authority || undefined,
-              day: how === "gone" ? when : undefined,
-            },
-          },
-        }),
-      );
-      toast(`${b.batch.code}: ${TITLES[how].toLowerCase()}.`);
-      await refreshAll(client);
-      onClose();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  };
-  return (
-    <Modal open onClose={onClose} title={`${TITLES[how]}: ${b.batch.code}`}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void act();
-        }}
-      >
-        {how === "relabelled" && (
-          <p className="mb-3 text-body text-ink-2">
-            Print the new labels for this batch first; then say that every jar carries one.{" "}
-            <Link className="font-semibold text-cobalt underline" to="/labels">
-              To the labels
-            </Link>
-          </p>
-        )}
-        <TextField
-          label="What was done with the jars, in your words"
-          autoFocus
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          error={fieldMessage(problem, "made_good.reason")}
-        />
-        {how === "gone" && (
-          <div className="mt-3 grid grid-cols-[minmax(0,1fr)_150px] gap-3">
-            <TextField
-              label="Which customers were told, and how"
-              value={told}
-              onChange={(e) => setTold(e.target.value)}
-              error={fieldMessage(problem, "made_good.told")}
-            />
-            <DateField
-              label="On"
-              value={when}
-              max={today()}
-              onValue={(day) => setWhen(day)}
-              error={fieldMessage(problem, "made_good.day")}
-            />
-            <TextField
-              className="col-span-2"
-              label="Who of the authority was told; or why nobody"
-              value={authority}
-              onChange={(e) => setAuthority(e.target.value)}
-              error={fieldMessage(problem, "made_good.authority")}
-            />
-          </div>
-        )}
-        <Foot problem={problem} onLeave={onClose} look={how === "gone" ? "btn-beet" : "btn"}>
-          Keep it on record
-        </Foot>
-      </form>
-    </Modal>
-  );
-}
-
-/** From which lot on: batches that took only earlier ones are not affected. */
-function FromLot({ c }: { c: Change }) {
-  const me = useMe();
-  const client = useQueryClient();
-  const [lot, setLot] = useState("");
-  const [reason, setReason] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  if (!me.may("owner")) return null;
-  return (
-    <form
-      className="sheet mb-4 p-4"
-      onSubmit={async (e) => {
-        e.preventDefault();
-        try {
-          await take(api.POST("/allergens/changes/{id}/from-lot", { params: { path: { id: c.id } }, body: { lot: Number(lot), reason } }));
-          await refreshAll(client);
-        } catch (x) {
-          setProblem(problemOf(x));
-        }
-      }}
-    >
-      <p className="mb-2 text-body">
-        <b>From which lot on is it in?</b> Batches that took only earlier lots are let go. Not known: all in date stay called back.
-      </p>
-      <div className="grid grid-cols-[200px_minmax(0,1fr)_auto] items-end gap-3 max-tablet:grid-cols-1">
-        <SelectField
-          label="From lot"
-          value={lot}
-          options={[["", "not known"], ...c.lots.map((l) => [String(l.id), `${l.code}, ${l.name}`] as const)]}
-          onValue={(chosen) => setLot(chosen)}
-          error={fieldMessage(problem, "lot")}
-        />
-        <TextField
-          label="How is that known?"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          error={fieldMessage(problem, "why")}
-        />
-        <button type="submit" className="btn-line" disabled={!lot || !reason.trim()}>
-          Let earlier ones go
-        </button>
-      </div>
-      {problem?.fields.length === 0 && (
-        <p role="alert" className="mt-2 text-note font-semibold text-beet">
-          {problem.title}
-        </p>
-      )}
-    </form>
   );
 }

@@ -1,13 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import * as z from "zod/mini";
+import { api, take } from "../../api/client";
 import { refreshMeters } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
-import { TextField } from "../../parts/form";
+import { useEntry } from "../../parts/entry";
+import { Refused, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { needed, words } from "../../parts/schema";
 import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
 import { localMoment, toISO } from "../../tongue/clock";
 import type { MeterCheck } from "./record";
 
@@ -16,58 +18,9 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
   const usable = checks.find((c) => c.today && c.accepted && !c.closing_at);
   const closed = checks.find((c) => c.today && c.closing_at);
   const { num, moment } = useFormats();
-  const client = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [meter, setMeter] = useState(checks[0]?.meter ?? "Bench meter");
-  const [mv4, setMv4] = useState<number | null>(null);
-  const [mv7, setMv7] = useState<number | null>(null);
-  const [celsius, setCelsius] = useState<number | null>(22);
   const [unit, setUnit] = useState<"mV" | "pH">("mV");
-  const [at, setAt] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
   const [result, setResult] = useState<MeterCheck | null>(null);
-  const [closing, setClosing] = useState<number | null>(null);
-  const [closingProblem, setClosingProblem] = useState<Problem | null>(null);
-  const refresh = async () => {
-    await refreshMeters(client);
-  };
-  const [check, checking] = useAct(async () => {
-    try {
-      const r = await take(
-        api.POST("/meter-checks", {
-          body: {
-            meter,
-            ...(unit === "mV"
-              ? { mv_buffer_4: mv4 ?? undefined, mv_buffer_7: mv7 ?? undefined }
-              : { ph_buffer_4: mv4 ?? undefined, ph_buffer_7: mv7 ?? undefined }),
-            buffer_temperature_c: celsius ?? Number.NaN,
-            checked_at: at ? toISO(at) : undefined,
-          },
-        }),
-      );
-      setResult(r);
-      setProblem(null);
-      setOpen(!r.accepted);
-      await refresh();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
-  const close = async () => {
-    if (!usable) return;
-    try {
-      await take(
-        api.POST("/meter-checks/{id}/closing", {
-          params: { path: { id: usable.id } },
-          body: { closing_ph: closing ?? 0, closing_temperature_c: usable.buffer_temperature_c },
-        }),
-      );
-      setClosingProblem(null);
-      await refresh();
-    } catch (e) {
-      setClosingProblem(problemOf(e));
-    }
-  };
   const showForm = open || !usable;
   return (
     <section className="sheet p-5" aria-label="Meter check">
@@ -110,77 +63,16 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
         </div>
       )}
       {showForm && (
-        <form
-          className="mt-3 grid grid-cols-4 items-start gap-3 max-tablet:grid-cols-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void check();
+        <CheckForm
+          unit={unit}
+          meter={checks[0]?.meter ?? "Bench meter"}
+          onJudged={(r) => {
+            setResult(r);
+            setOpen(!r.accepted);
           }}
-        >
-          <TextField label="Meter" value={meter} onChange={(e) => setMeter(e.target.value)} error={fieldMessage(problem, "meter")} />
-          <NumberField
-            label="Buffer 4.01"
-            unit={unit}
-            value={mv4}
-            onValue={setMv4}
-            allowEmpty
-            error={fieldMessage(problem, "mv_buffer_4", "ph_buffer_4")}
-          />
-          <NumberField
-            label="Buffer 7.00"
-            unit={unit}
-            value={mv7}
-            onValue={setMv7}
-            allowEmpty
-            error={fieldMessage(problem, "mv_buffer_7", "ph_buffer_7")}
-          />
-          <NumberField
-            label="Buffers at"
-            unit="°C"
-            value={celsius}
-            onValue={setCelsius}
-            reason={[5, 45]}
-            error={fieldMessage(problem, "buffer_temperature_c")}
-          />
-          <MomentField
-            label="Checked at (empty: now)"
-            value={at}
-            max={localMoment()}
-            onValue={(day) => setAt(day)}
-            error={fieldMessage(problem, "checked_at")}
-            hint="entered late, it supports readings entered after it"
-          />
-          <button type="submit" className="btn mt-5.5" disabled={checking || mv4 === null || mv7 === null || celsius === null}>
-            Judge the meter
-          </button>
-        </form>
+        />
       )}
-      {problem && problem.fields.length === 0 && <p className="mt-2 font-semibold text-beet">{problem.title}</p>}
-      {usable && (
-        <form
-          className="mt-3 flex flex-wrap items-end gap-3 border-t border-rule pt-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void close();
-          }}
-        >
-          <NumberField
-            className="w-52"
-            label="After the last reading: buffer 4.01 reads"
-            unit="pH"
-            value={closing}
-            onValue={setClosing}
-            allowEmpty
-            error={fieldMessage(closingProblem, "closing_ph")}
-          />
-          <button type="submit" className="btn-line" disabled={closing === null}>
-            Closing look
-          </button>
-          <span className="pb-2 text-note text-ink-2">
-            If it is off by more than 0.05, the readings since the last check or look support no release.
-          </span>
-        </form>
-      )}
+      {usable && <ClosingForm check={usable} />}
       {!usable && closed && (
         <p className={`mt-2 text-note ${closed.closing_good ? "text-ink-2" : "font-semibold text-beet"}`}>
           Closing look by {closed.closing_by}: {num(closed.closing_ph ?? 0, 2)},{" "}
@@ -189,5 +81,90 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
         </p>
       )}
     </section>
+  );
+}
+
+const checkSchema = z.object({
+  meter: words,
+  four: needed("what does it read?"),
+  seven: needed("what does it read?"),
+  celsius: needed("how warm are they?"),
+  at: words,
+});
+
+/** What the meter reads in two buffers. */
+function CheckForm({ unit, meter, onJudged }: { unit: "mV" | "pH"; meter: string; onJudged: (r: MeterCheck) => void }) {
+  const client = useQueryClient();
+  const entry = useEntry({
+    schema: checkSchema,
+    start: { meter, four: null, seven: null, celsius: 22, at: "" },
+    names: {
+      four: ["mv_buffer_4", "ph_buffer_4"],
+      seven: ["mv_buffer_7", "ph_buffer_7"],
+      celsius: ["buffer_temperature_c"],
+      at: ["checked_at"],
+    },
+    send: async ({ meter, four, seven, celsius, at }) => {
+      const buffers = unit === "mV" ? { mv_buffer_4: four, mv_buffer_7: seven } : { ph_buffer_4: four, ph_buffer_7: seven };
+      const body = { meter, ...buffers, buffer_temperature_c: celsius, checked_at: at ? toISO(at) : undefined };
+      onJudged(await take(api.POST("/meter-checks", { body })));
+      await refreshMeters(client);
+    },
+  });
+  const { four, seven, celsius } = entry.values;
+  return (
+    <>
+      <form className="mt-3 grid grid-cols-4 items-start gap-3 max-tablet:grid-cols-2" {...entry.form}>
+        <TextField label="Meter" {...entry.text("meter")} />
+        <NumberField label="Buffer 4.01" unit={unit} allowEmpty {...entry.pick("four")} />
+        <NumberField label="Buffer 7.00" unit={unit} allowEmpty {...entry.pick("seven")} />
+        <NumberField label="Buffers at" unit="°C" reason={SAMPLE} {...entry.pick("celsius")} />
+        <MomentField
+          label="Checked at (empty: now)"
+          max={localMoment()}
+          hint="entered late, it supports readings entered after it"
+          {...entry.pick("at")}
+        />
+        <button type="submit" className="btn mt-5.5" disabled={entry.busy || four === null || seven === null || celsius === null}>
+          Judge the meter
+        </button>
+      </form>
+      <Refused entry={entry} className="mt-2" />
+    </>
+  );
+}
+
+/** A buffer or a sample outside of these degrees Celsius is asked about. */
+export const SAMPLE = [5, 45] as const;
+
+const closingSchema = z.object({ closing_ph: needed("what does it read?") });
+
+/** Was the meter still good after the last reading? */
+function ClosingForm({ check }: { check: MeterCheck }) {
+  const client = useQueryClient();
+  const entry = useEntry({
+    schema: closingSchema,
+    start: { closing_ph: null },
+    send: async ({ closing_ph }) => {
+      await take(
+        api.POST("/meter-checks/{id}/closing", {
+          params: { path: { id: check.id } },
+          body: { closing_ph, closing_temperature_c: check.buffer_temperature_c },
+        }),
+      );
+      await refreshMeters(client);
+    },
+  });
+  return (
+    <form className="mt-3 flex flex-wrap items-end gap-3 border-t border-rule pt-3" {...entry.form}>
+      <NumberField className="w-52" label="After the last reading: buffer 4.01 reads" unit="pH" allowEmpty {...entry.pick("closing_ph")} />
+      <button type="submit" className="btn-line" disabled={entry.busy || entry.values.closing_ph === null}>
+        Closing look
+      </button>
+      <span className="pb-2 text-note text-ink-2">
+        If it is off by more than 0.05, the readings since the last check or look support no release.
+      </span>
+      <Refused entry={entry} className="w-full" />
+    </form>
   );
 }

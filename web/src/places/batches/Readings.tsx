@@ -1,18 +1,20 @@
 import { useEffect, useRef, useState } from "react";
-import { fieldMessage, type Problem } from "../../api/client";
+import * as z from "zod/mini";
+import { fieldMessage, ProblemError } from "../../api/client";
 import { useDevices, useLive } from "../../api/queries/devices";
 import { useMeterChecks } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
-import { Check, TextField } from "../../parts/form";
+import { useEntry } from "../../parts/entry";
+import { Check, Refused, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField, whyNot } from "../../parts/number";
+import { needed, words } from "../../parts/schema";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
 import { today, toISO } from "../../tongue/clock";
 import { readQuantity, shown } from "../../tongue/quantity";
-import { MeterSection } from "./MeterSection";
+import { MeterSection, SAMPLE } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
 import type { BatchData, MeterCheck, Write } from "./record";
 
@@ -54,9 +56,6 @@ export function Readings({ b, write, onDone }: { b: BatchData; write: Write; onD
     </div>
   );
 }
-
-/** A sample outside of these degrees Celsius is asked about: it is read between 20 and 30. */
-const SAMPLE = [5, 45] as const;
 
 const JARS = [
   ["first", 1],
@@ -112,74 +111,79 @@ function whatItIs(b: BatchData, readAt: string, moment: (iso: string) => string)
     : `a first reading; equilibrium from ${moment(b.equilibrium_due)}`;
 }
 
+const schema = z.object({
+  preparation: words,
+  fraction: words,
+  gone: z.boolean(),
+  stand_in: words,
+  unit: z.enum(["pH", "mV"]),
+  load: words,
+  celsius: needed("how warm is the sample?"),
+  at: words,
+});
+
 /** Four readings at once: two on the first and two on the last jar. */
 function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks: MeterCheck[] }) {
   const { moment, celsius: degrees } = useFormats();
   const past = b.record.readings.at(-1);
   const ways = b.sample_preparations;
-  const [preparation, setPreparation] = useState(past && ways.includes(past.preparation) ? past.preparation : ways[0]);
-  const [fraction, setFraction] = useState(PREPARATIONS[preparation].fractions[0]);
-  const [standIn, setStandIn] = useState("");
-  const [gone, setGone] = useState(false);
-  const [unit, setUnit] = useState<"pH" | "mV">("pH");
+  const way = past && ways.includes(past.preparation) ? past.preparation : ways[0];
   const loads = b.record.loads.length;
-  const [load, setLoad] = useState("1");
   const [values, setValues, done] = useKept<string[]>(`readings ${b.id}`, ["", "", "", ""], `The readings of ${b.code}`);
   const [errors, setErrors] = useState<string[]>(["", "", "", ""]);
-  const [celsius, setCelsius] = useState<number | null>(22);
-  const [at, setAt] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
   const retest = b.record.acidity.outcome === "retest";
   const closed = b.record.state === "rejected";
-  const fractions = PREPARATIONS[preparation].fractions;
+  const entry = useEntry({
+    schema,
+    start: {
+      preparation: way,
+      fraction: PREPARATIONS[way].fractions[0],
+      gone: false,
+      stand_in: "",
+      unit: "pH",
+      load: "1",
+      celsius: 22,
+      at: "",
+    },
+    names: {
+      preparation: ["reading.preparation"],
+      stand_in: ["reading.stand_in"],
+      celsius: ["reading.sample_temperature_c"],
+      at: ["reading.at"],
+    },
+    send: async (typed) => {
+      const read = values.map((v) => readQuantity(v));
+      const next = read.map((r) => whyNot(r, true));
+      setErrors(next);
+      if (next.some(Boolean)) return;
+      const left = [...values];
+      for (const [i, r] of read.entries()) {
+        if (r.kind !== "value") continue;
+        const refused = await write({ kind: "reading", reading: readingOf(typed, i, r.value) });
+        const here = fieldMessage(refused, "reading.ph", "reading.mv");
+        if (here) return setErrors(next.with(i, here));
+        if (refused) throw new ProblemError(refused);
+        left[i] = "";
+        if (left.every((v) => !v.trim())) done();
+        else setValues([...left]);
+      }
+    },
+  });
+  const { preparation, gone, unit, load, celsius, at } = entry.values;
   const readAt = toISO(at) || new Date().toISOString();
   const check = checkFor(checks, readAt);
-  const [save, busy] = useAct(async () => {
-    const read = values.map((v) => readQuantity(v));
-    const numbers = read.map((r) => (r.kind === "value" ? r.value : null));
-    const next = read.map((r) => whyNot(r, true));
-    setErrors(next);
-    if (next.some(Boolean)) return;
-    const left = [...values];
-    for (const [i, n] of numbers.entries()) {
-      if (n === null) continue;
-      const p = await write({
-        kind: "reading",
-        reading: {
-          load: Number(load),
-          jar: JARS[i][0],
-          sample: retest ? 2 : 1,
-          preparation,
-          fraction,
-          ...(unit === "pH" ? { ph: n } : { mv: n }),
-          sample_temperature_c: celsius ?? Number.NaN,
-          meter_check: check?.id ?? 0,
-          at: readAt,
-          stand_in: gone && standIn.trim() ? standIn : undefined,
-        },
-      });
-      setProblem(p);
-      if (p) {
-        next[i] = fieldMessage(p, "reading.ph", "reading.mv");
-        setErrors([...next]);
-        break;
-      }
-      left[i] = "";
-      if (left.every((v) => !v.trim())) done();
-      else setValues([...left]);
-    }
+  const readingOf = (t: z.output<typeof schema>, i: number, n: number) => ({
+    load: Number(t.load),
+    jar: JARS[i][0],
+    sample: retest ? 2 : 1,
+    preparation: t.preparation,
+    fraction: t.fraction,
+    ...(t.unit === "pH" ? { ph: n } : { mv: n }),
+    sample_temperature_c: t.celsius,
+    meter_check: check?.id ?? 0,
+    at: readAt,
+    stand_in: t.gone && t.stand_in.trim() ? t.stand_in : undefined,
   });
-  const other =
-    problem &&
-    !fieldMessage(
-      problem,
-      "reading.ph",
-      "reading.mv",
-      "reading.at",
-      "reading.sample_temperature_c",
-      "reading.preparation",
-      "reading.stand_in",
-    );
   return (
     <section className="sheet p-5" aria-label="Take readings">
       <div className="flex items-baseline justify-between">
@@ -187,7 +191,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
         <Segmented
           label="Unit"
           value={unit}
-          onChange={setUnit}
+          onChange={(u) => entry.set("unit", u)}
           options={
             [
               ["pH", "pH"],
@@ -196,44 +200,24 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
           }
         />
       </div>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void save();
-        }}
-      >
+      <form {...entry.form}>
         <div className="mt-3 grid grid-cols-3 gap-3 max-tablet:grid-cols-1">
           <SelectField
             label="Sample"
-            value={preparation}
             options={ways.map((k) => [k, PREPARATIONS[k].name] as const)}
-            error={fieldMessage(problem, "reading.preparation")}
+            {...entry.pick("preparation")}
             onValue={(chosen) => {
-              setPreparation(chosen);
-              setFraction(PREPARATIONS[chosen].fractions[0]);
+              entry.set("preparation", chosen);
+              entry.set("fraction", PREPARATIONS[chosen].fractions[0]);
             }}
           />
           <SelectField
             label="Part read"
-            value={fraction}
-            options={fractions.map((f) => [f, f] as const)}
-            onValue={(chosen) => setFraction(chosen)}
+            options={PREPARATIONS[preparation].fractions.map((f) => [f, f] as const)}
+            {...entry.pick("fraction")}
           />
-          <MomentField
-            label="Read at (empty: now)"
-            value={at}
-            onValue={(day) => setAt(day)}
-            hint={whatItIs(b, readAt, moment)}
-            error={fieldMessage(problem, "reading.at")}
-          />
-          <NumberField
-            label="Sample at"
-            unit="°C"
-            value={celsius}
-            onValue={setCelsius}
-            reason={SAMPLE}
-            error={fieldMessage(problem, "reading.sample_temperature_c")}
-          />
+          <MomentField label="Read at (empty: now)" hint={whatItIs(b, readAt, moment)} {...entry.pick("at")} />
+          <NumberField label="Sample at" unit="°C" reason={SAMPLE} {...entry.pick("celsius")} />
           <p className="col-span-2 self-end pb-1 text-note text-ink-2 max-tablet:col-span-1">
             {PREPARATIONS[preparation].hint} Bring the sample to {degrees(20)} to {degrees(30)}.
           </p>
@@ -244,7 +228,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             <Segmented
               label="Load that the jars are of"
               value={load}
-              onChange={setLoad}
+              onChange={(l) => entry.set("load", l)}
               options={b.record.loads.map((l) => [String(l.no), `load ${l.no}`] as const)}
             />
           </p>
@@ -255,7 +239,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             const next = values.findIndex((x) => !x.trim());
             if (next < 0) return;
             setValues(values.map((x, i) => (i === next ? shown(value) : x)));
-            if (at !== null) setCelsius(at);
+            if (at !== null) entry.set("celsius", at);
           }}
         />
         <div className="mt-3 grid grid-cols-4 gap-3 max-tablet:grid-cols-2">
@@ -273,27 +257,15 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
           ))}
         </div>
         <div className="mt-3 flex flex-wrap items-end gap-3">
-          <Check label="the first or last jar is gone; another of the load stands for it" checked={gone} onChange={setGone} />
-          {gone && (
-            <TextField
-              className="min-w-64 flex-1"
-              label="Why, and which jar it is"
-              value={standIn}
-              onChange={(e) => setStandIn(e.target.value)}
-              error={fieldMessage(problem, "reading.stand_in")}
-            />
-          )}
+          <Check label="the first or last jar is gone; another of the load stands for it" {...entry.tick("gone")} />
+          {gone && <TextField className="min-w-64 flex-1" label="Why, and which jar it is" {...entry.text("stand_in")} />}
         </div>
-        {other && (
-          <p role="alert" className="mt-2 font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
+        <Refused entry={entry} className="mt-2" />
         <div className="mt-4 flex items-center gap-3">
           <button
             type="submit"
             className="btn"
-            disabled={(unit === "mV" && !check) || closed || busy || celsius === null || values.every((v) => !v.trim())}
+            disabled={(unit === "mV" && !check) || closed || entry.busy || celsius === null || values.every((v) => !v.trim())}
           >
             Record the readings
           </button>

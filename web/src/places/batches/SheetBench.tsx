@@ -8,7 +8,7 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { sentenceOf } from "../../saving/outbox";
 import { readQuantity } from "../../tongue/quantity";
-import { Addition } from "./bench/FinishStage";
+import { Addition } from "./bench/Addition";
 import type { BatchData, Write } from "./record";
 
 /** What the sheet asks beyond its rows: over-pours, cooling logs, what is added after the last line. */

@@ -1,92 +1,95 @@
-import { useRef, useState } from "react";
-import { fieldMessage, type Problem } from "../../api/client";
+import * as z from "zod/mini";
+import { type Problem, ProblemError } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { DateField } from "../../parts/date";
-import { Check, Modal, TextField } from "../../parts/form";
+import { useEntry } from "../../parts/entry";
+import { Check, Foot, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { figure, words } from "../../parts/schema";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { KINDS } from "./kinds";
 
-interface Covers {
-  law: string;
-  product: string;
-  max_ph: number | null;
-  storage: string;
-  heat_c: number | null;
-  heat_min: number | null;
-  no_heat: boolean;
-  issued_by: string;
-  dated: string;
+const schema = z.object({
+  kind: words,
+  title: words,
+  days: figure,
+  why: words,
+  versions: z.array(z.number()),
+  law: words,
+  product: words,
+  max_ph: figure,
+  storage: words,
+  heat_c: figure,
+  heat_min: figure,
+  no_heat: z.boolean(),
+  issued_by: words,
+  dated: words,
+  file: z.nullable(z.instanceof(File)),
+});
+
+/** The document as it is sent, with what it says it covers: what was left open is not said. */
+function formOf(formula: string, { kind, title, days, why, versions, file, ...says }: z.infer<typeof schema>) {
+  const form = new FormData();
+  form.set("formula", formula);
+  form.set("kind", kind);
+  form.set("title", title);
+  form.set("why", why);
+  const said = kind === "quality_study" ? [] : Object.entries(says).filter(([, v]) => v !== null && v !== "");
+  form.set("covers", JSON.stringify({ versions, ...Object.fromEntries(said) }));
+  if (days !== null && kind !== "authority") form.set("days", String(days));
+  if (file) form.set("file", file);
+  return form;
 }
 
 /** A document with what it says it covers; an owner signs it off with the reason. */
 export function AttachDialog({
   formula,
   versions,
-  open,
   onClose,
   onDone,
 }: {
   formula: string;
   versions: number[];
-  open: boolean;
   onClose: () => void;
   onDone: () => void;
 }) {
   const { shop } = useFormats();
-  const [kind, setKind] = useState("quality_study");
-  const [title, setTitle] = useState("");
-  const [days, setDays] = useState<number | null>(null);
-  const [why, setWhy] = useState("");
-  const [of, setOf] = useState<number[]>(versions.slice(-1));
-  const [c, setC] = useState<Covers>({
-    law: shop.regime,
-    product: "",
-    max_ph: null,
-    storage: "chilled",
-    heat_c: null,
-    heat_min: null,
-    no_heat: false,
-    issued_by: "",
-    dated: "",
+  const entry = useEntry({
+    schema,
+    start: {
+      kind: "quality_study",
+      title: "",
+      days: null,
+      why: "",
+      versions: versions.slice(-1),
+      law: shop.regime,
+      product: "",
+      max_ph: null,
+      storage: "chilled",
+      heat_c: null,
+      heat_min: null,
+      no_heat: false,
+      issued_by: "",
+      dated: "",
+      file: null,
+    },
+    send: async (typed) => {
+      const r = await guarded("/api/evidence", { method: "POST", body: formOf(formula, typed) });
+      if (!r.ok) throw new ProblemError((await r.json()) as Problem);
+      onDone();
+      onClose();
+    },
   });
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const file = useRef<HTMLInputElement>(null);
+  const { kind, versions: of, no_heat } = entry.values;
   const safety = kind !== "quality_study";
-  const set = (x: Partial<Covers>) => setC((old) => ({ ...old, ...x }));
-  const e = (f: string) => fieldMessage(problem, f);
-  const send = async () => {
-    const form = new FormData();
-    form.set("formula", formula);
-    form.set("kind", kind);
-    form.set("title", title);
-    form.set("why", why);
-    const said = Object.fromEntries(Object.entries(c).filter(([, v]) => v !== null && v !== ""));
-    form.set("covers", JSON.stringify(safety ? { versions: of, ...said } : { versions: of }));
-    if (days !== null && kind !== "authority") form.set("days", String(days));
-    const f = file.current?.files?.[0];
-    if (f) form.set("file", f);
-    const r = await guarded("/api/evidence", { method: "POST", body: form });
-    if (!r.ok) {
-      setProblem((await r.json()) as Problem);
-      return;
-    }
-    setProblem(null);
-    onDone();
-    onClose();
-  };
+  const noFile = entry.error("file");
+  const noVersion = entry.error("versions");
   return (
-    <Modal open={open} onClose={onClose} title="Attach a document" width={560}>
-      <form
-        className="grid gap-3"
-        onSubmit={(x) => {
-          x.preventDefault();
-          void send();
-        }}
-      >
-        <SelectField label="What it is" value={kind} options={KINDS} onValue={(chosen) => setKind(chosen)} error={e("kind")} />
-        <TextField label="Title" value={title} onChange={(x) => setTitle(x.target.value)} error={e("title")} />
+    <Modal open onClose={onClose} title="Attach a document" width={560}>
+      <form className="grid gap-3" {...entry.form}>
+        <SelectField label="What it is" options={KINDS} {...entry.pick("kind")} />
+        <TextField label="Title" {...entry.text("title")} />
         <fieldset>
           <legend className="mb-1 text-note text-ink-2">It is about</legend>
           <div className="flex flex-wrap gap-x-5">
@@ -95,78 +98,41 @@ export function AttachDialog({
                 key={n}
                 label={`version ${n}`}
                 checked={of.includes(n)}
-                onChange={(on) => setOf(on ? [...of, n].toSorted((a, b) => a - b) : of.filter((x) => x !== n))}
+                onChange={(on) => entry.set("versions", on ? [...of, n].toSorted((a, b) => a - b) : of.filter((x) => x !== n))}
               />
             ))}
           </div>
-          {e("versions") && (
+          {noVersion && (
             <p role="alert" className="text-note font-semibold text-beet">
-              {e("versions")}
+              {noVersion}
             </p>
           )}
         </fieldset>
-        {kind !== "authority" && (
-          <NumberField label="Days it supports" unit="after making" allowEmpty value={days} onValue={setDays} error={e("days")} />
-        )}
+        {kind !== "authority" && <NumberField label="Days it supports" unit="after making" allowEmpty {...entry.pick("days")} />}
         {safety && (
           <div className="grid grid-cols-2 gap-3 border-l-4 border-cobalt-pale pl-3">
-            <SelectField
-              label="Under the law of"
-              value={c.law}
-              options={shop.laws.map((l) => [l.regime, l.title] as const)}
-              onValue={(chosen) => set({ law: chosen })}
-              error={e("law")}
-            />
+            <SelectField label="Under the law of" options={shop.laws.map((l) => [l.regime, l.title] as const)} {...entry.pick("law")} />
             <SelectField
               label="Storage it covers"
-              value={c.storage}
               options={[
                 ["chilled", "chilled"],
                 ["ambient", "ambient"],
                 ["frozen", "frozen"],
               ]}
-              onValue={(chosen) => set({ storage: chosen })}
-              error={e("storage")}
+              {...entry.pick("storage")}
             />
-            <TextField
-              className="col-span-2"
-              label="Product, as it names it"
-              value={c.product}
-              onChange={(x) => set({ product: x.target.value })}
-              error={e("product")}
-            />
-            <NumberField label="Up to pH" allowEmpty value={c.max_ph} onValue={(n) => set({ max_ph: n })} error={e("max_ph")} />
-            <DateField label="Dated" value={c.dated} onValue={(day) => set({ dated: day })} error={e("dated")} />
-            <TextField
-              className="col-span-2"
-              label="Issued by"
-              value={c.issued_by}
-              onChange={(x) => set({ issued_by: x.target.value })}
-              error={e("issued_by")}
-            />
+            <TextField className="col-span-2" label="Product, as it names it" {...entry.text("product")} />
+            <NumberField label="Up to pH" allowEmpty {...entry.pick("max_ph")} />
+            <DateField label="Dated" {...entry.pick("dated")} />
+            <TextField className="col-span-2" label="Issued by" {...entry.text("issued_by")} />
             {kind === "authority" && (
               <>
-                <Check label="it says that no heat step is needed" checked={c.no_heat} onChange={(on) => set({ no_heat: on })} />
+                <Check label="it says that no heat step is needed" {...entry.tick("no_heat")} />
                 <span />
-                {!c.no_heat && (
+                {!no_heat && (
                   <>
-                    <NumberField
-                      label="Heat step, coldest jar"
-                      unit="°C"
-                      reason={[0, 130]}
-                      allowEmpty
-                      value={c.heat_c}
-                      onValue={(n) => set({ heat_c: n })}
-                      error={e("heat_c")}
-                    />
-                    <NumberField
-                      label="held for"
-                      unit="min"
-                      allowEmpty
-                      value={c.heat_min}
-                      onValue={(n) => set({ heat_min: n })}
-                      error={e("heat_min")}
-                    />
+                    <NumberField label="Heat step, coldest jar" unit="°C" reason={[0, 130]} allowEmpty {...entry.pick("heat_c")} />
+                    <NumberField label="held for" unit="min" allowEmpty {...entry.pick("heat_min")} />
                   </>
                 )}
               </>
@@ -175,22 +141,17 @@ export function AttachDialog({
         )}
         <label className="text-note text-ink-2">
           The document
-          <input ref={file} type="file" className="mt-1 block text-note" />
+          <input type="file" className="mt-1 block text-note" onChange={(e) => entry.set("file", e.target.files?.[0] ?? null)} />
         </label>
-        {e("file") && (
+        {noFile && (
           <p role="alert" className="font-semibold text-beet">
-            {e("file")}
+            {noFile}
           </p>
         )}
-        <TextField label="Why it is attached" value={why} onChange={(x) => setWhy(x.target.value)} error={e("why")} />
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <button type="submit" className="btn justify-self-end">
+        <TextField label="Why it is attached" {...entry.text("why")} />
+        <Foot problem={entry.rest()} onLeave={onClose}>
           Sign off and attach
-        </button>
+        </Foot>
       </form>
     </Modal>
   );

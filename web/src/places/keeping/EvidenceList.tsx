@@ -94,7 +94,7 @@ export function EvidenceList({ formula, versions }: { formula: string; versions:
           Attach a document
         </button>
       )}
-      <AttachDialog formula={formula} versions={versions} open={open} onClose={() => setOpen(false)} onDone={refresh} />
+      {open && <AttachDialog formula={formula} versions={versions} onClose={() => setOpen(false)} onDone={refresh} />}
     </div>
   );
 }

@@ -10,7 +10,9 @@ import { useFormats } from "../../parts/shop";
 import { underKey } from "../../saving/insist";
 import { dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
-import { ActDialog, type ActKind, CorrectDialog, FreezeDialog, type NewLotEntry } from "./acts";
+import { ActDialog, type ActKind, type NewLotEntry } from "./acts";
+import { CorrectDialog } from "./CorrectDialog";
+import { FreezeDialog } from "./FreezeDialog";
 import { actWords } from "./words";
 
 type View = Schemas["LotView"];
@@ -214,8 +216,8 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
           )}
         </div>
       </div>
-      <ActDialog kind={doing === "freeze" || doing === "correct" ? null : doing} v={v} act={act} onClose={() => setDoing(null)} />
-      <FreezeDialog open={doing === "freeze"} v={v} onClose={() => setDoing(null)} />
+      {doing && doing !== "freeze" && doing !== "correct" && <ActDialog kind={doing} v={v} act={act} onClose={() => setDoing(null)} />}
+      {doing === "freeze" && <FreezeDialog v={v} onClose={() => setDoing(null)} />}
       {doing === "correct" && <CorrectDialog v={v} act={act} onClose={() => setDoing(null)} />}
     </div>
   );

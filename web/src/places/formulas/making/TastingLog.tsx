@@ -1,22 +1,21 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../../api/client";
+import { api, type Problem, problemOf, take } from "../../../api/client";
 import { useSheet } from "../../../api/queries/formulas";
 import { refreshTrials, useTrials } from "../../../api/queries/trials";
 import { ChooseIngredient } from "../../../parts/choose";
-import { AreaField, Modal } from "../../../parts/form";
 import { Failed, Loading } from "../../../parts/marks";
-import { NumberField } from "../../../parts/number";
-import { FromScale } from "../../../parts/scale";
 import { useFormats } from "../../../parts/shop";
 import { toast } from "../../../parts/toast";
 import { useAct } from "../../../saving/act";
-import { useKept } from "../../../saving/kept";
 import { today } from "../../../tongue/clock";
 import type { TrialsData } from "../trials";
 import type { Version } from "../useDraft";
-import { keyOf, type Logged, REASONS, soFar, TASTES, type Thing, type Trial, things, told } from "./making";
+import { Finish } from "./Finish";
+import { GoesIn, Tile } from "./GoesIn";
+import { type Logged, soFar, type Thing, type Trial, things, told } from "./making";
+import { Tasted } from "./Tasted";
 
 /** A making as it happens: what went in, what was tasted, what was added and why, in the maker's order. */
 export default function TastingLog() {
@@ -32,8 +31,6 @@ export default function TastingLog() {
   if (trial !== "new" && !open) return <Failed message="This making was taken out." again={() => void trials.refetch()} />;
   return <Making data={trials.data} version={sheet.data.version} trial={open} />;
 }
-
-const big = "min-h-14 rounded-md px-4 text-lead font-semibold disabled:opacity-45";
 
 function Making({ data, version, trial }: { data: TrialsData; version: Version; trial: Trial | null }) {
   const { num, clock, day } = useFormats();
@@ -134,7 +131,7 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
               <li key={t.key}>
                 <Tile thing={t} in_={soFar(log, t.key)} on={t.key === chosen} choose={() => setChosen(t.key === chosen ? "" : t.key)} />
                 {t.key === chosen && (
-                  <Entry
+                  <GoesIn
                     key={`${t.key} ${log.length}`}
                     thing={t}
                     busy={busy}
@@ -197,247 +194,5 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
         />
       )}
     </div>
-  );
-}
-
-/** A thing that goes in, with what the sheet says and what is in already. */
-function Tile({ thing: t, in_, on, choose }: { thing: Thing; in_: number; on: boolean; choose: () => void }) {
-  const { num } = useFormats();
-  return (
-    <button
-      type="button"
-      aria-expanded={on}
-      className={`flex min-h-14 w-full items-center gap-3 rounded-md border-2 px-4 text-left text-lead ${on ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white hover:border-cobalt"}`}
-      onClick={choose}
-    >
-      <span className="min-w-0 flex-1 truncate">{t.name}</span>
-      {t.sheet != null && <span className="text-note text-ink-3">sheet {num(t.sheet, 1)}</span>}
-      <b className={`w-23 text-right ${in_ > 0 ? "" : "font-normal text-ink-3"}`}>{in_ > 0 ? `${num(in_, 1)} g` : "not yet"}</b>
-    </button>
-  );
-}
-
-type Note = (e: Logged, done: () => void) => Promise<void>;
-
-/** How much of it went in, or was added and why. */
-function Entry({
-  thing,
-  busy,
-  problem,
-  formula,
-  note,
-  found,
-}: {
-  thing: Thing;
-  busy: boolean;
-  problem: Problem | null;
-  formula: string;
-  note: Note;
-  found: (id: string, name: string) => void;
-}) {
-  const [grams, setGrams] = useState<number | null>(null);
-  const [why, setWhy, said] = useKept(`why ${formula} ${thing.key}`, "", `Why ${thing.name} was added`);
-  const [asks, setAsks] = useState(false);
-  const [other, setOther] = useState({ id: "", name: "" });
-  const [told, setTold] = useState("");
-  const what = other.id ? { ingredient: other.id, instead_of: keyOf(thing) } : { ingredient: thing.ingredient, component: thing.component };
-  const put = (kind: "in" | "added") => {
-    if (grams == null || grams <= 0) return setTold("how many grams?");
-    if (kind === "added" && !why.trim()) {
-      setAsks(true);
-      return setTold(asks ? "say why it was added" : "");
-    }
-    setTold("");
-    void note({ kind, ...what, grams, ...(kind === "added" ? { reason: why.trim() } : {}) }, () => {
-      said();
-      setGrams(null);
-    });
-  };
-  return (
-    <form
-      className="mt-1 rounded-md border border-rule bg-paper px-4 py-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        put(asks ? "added" : "in");
-      }}
-    >
-      {other.id && (
-        <p className="mb-2 text-body text-mustard-ink">
-          <b>{other.name}</b> instead of {thing.name}{" "}
-          <button type="button" className="min-h-8 px-2 font-semibold text-cobalt" onClick={() => setOther({ id: "", name: "" })}>
-            no, {thing.name}
-          </button>
-        </p>
-      )}
-      <div className="flex flex-wrap items-end gap-3">
-        <NumberField
-          label={`Grams of ${other.name || thing.name}`}
-          measure="mass"
-          className="w-37.5 [&_.field]:h-14 [&_.field]:text-right [&_.field]:text-title [&_.field]:font-semibold"
-          allowEmpty
-          autoFocus
-          value={grams}
-          onValue={setGrams}
-          error={told || fieldMessage(problem, "grams")}
-        />
-        <button
-          type="button"
-          className={`${big} ${asks ? "border-2 border-rule-strong bg-white" : "bg-cobalt text-white"}`}
-          disabled={busy}
-          onClick={() => put("in")}
-        >
-          It went in
-        </button>
-        <button
-          type="button"
-          className={`${big} ${asks ? "bg-cobalt text-white" : "border-2 border-rule-strong bg-white"}`}
-          disabled={busy}
-          onClick={() => put("added")}
-        >
-          Added to taste
-        </button>
-        {thing.ingredient && (
-          <ChooseIngredient
-            label={`Something else instead of ${thing.name}`}
-            className="btn-quiet min-h-14"
-            onChoose={(id, name) => {
-              found(id, name);
-              setOther({ id, name });
-            }}
-          >
-            instead …
-          </ChooseIngredient>
-        )}
-      </div>
-      {asks && (
-        <div className="mt-3 flex flex-wrap items-center gap-2">
-          <input
-            className="field h-12! min-w-50 flex-1 text-lead"
-            aria-label={`Why ${thing.name} was added`}
-            placeholder="why?"
-            maxLength={200}
-            value={why}
-            onChange={(e) => setWhy(e.target.value)}
-          />
-          {REASONS.map((r) => (
-            <button
-              key={r}
-              type="button"
-              className="min-h-12 rounded-md border border-rule-strong bg-white px-3 text-body hover:border-cobalt"
-              onClick={() => setWhy(r)}
-            >
-              {r}
-            </button>
-          ))}
-        </div>
-      )}
-      <FromScale what={thing.name} onTake={(g) => setGrams(g)} />
-    </form>
-  );
-}
-
-/** What it tasted like. */
-function Tasted({ formula, busy, note }: { formula: string; busy: boolean; note: Note }) {
-  const [words, setWords, said] = useKept(`taste ${formula}`, "", "What it tasted like");
-  const send = (w: string) => w.trim() && void note({ kind: "tasted", words: w.trim(), grams: 0 }, said);
-  return (
-    <form
-      className="flex flex-wrap items-center gap-2 border-t border-rule pt-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        send(words);
-      }}
-    >
-      <b className="font-title text-lead">Tasted</b>
-      {TASTES.map((t) => (
-        <button
-          key={t}
-          type="button"
-          className="min-h-12 rounded-md border border-rule-strong bg-white px-3 text-body hover:border-cobalt"
-          disabled={busy}
-          onClick={() => send(t)}
-        >
-          {t}
-        </button>
-      ))}
-      <input
-        className="field h-12! min-w-40 flex-1 text-lead"
-        aria-label="What it tasted like"
-        placeholder="in your words"
-        maxLength={200}
-        value={words}
-        onChange={(e) => setWords(e.target.value)}
-      />
-      <button type="submit" className="btn-line min-h-12" disabled={busy || !words.trim()}>
-        Note it
-      </button>
-    </form>
-  );
-}
-
-function Finish({
-  trial,
-  onClose,
-  onEnd,
-}: {
-  trial: Trial | null;
-  onClose: () => void;
-  onEnd: (end: { finished: number; score: number; note: string }) => Promise<unknown>;
-}) {
-  const [finished, setFinished] = useState<number | null>(null);
-  const [score, setScore] = useState<number | null>(null);
-  const [text, setText] = useState(trial?.note ?? "");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [end, busy] = useAct(async () => {
-    try {
-      await onEnd({ finished: finished ?? 0, score: score === null ? 0 : Math.round(score), note: text });
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
-  return (
-    <Modal open onClose={onClose} title="It is made" width={460}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void end();
-        }}
-      >
-        <div className="grid grid-cols-2 gap-3">
-          <NumberField
-            label="Made"
-            unit="g"
-            allowEmpty
-            autoFocus
-            value={finished}
-            onValue={setFinished}
-            error={fieldMessage(problem, "finished_g")}
-          />
-          <NumberField label="Score" unit="of 10" allowEmpty value={score} onValue={setScore} error={fieldMessage(problem, "score")} />
-        </div>
-        <AreaField
-          className="mt-3"
-          label="How was it?"
-          rows={3}
-          maxLength={2000}
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-          error={fieldMessage(problem, "note")}
-        />
-        {problem && (
-          <p role="alert" className="mt-2 text-note font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-quiet" onClick={onClose}>
-            Not yet
-          </button>
-          <button type="submit" className="btn" disabled={busy}>
-            Make it a trial
-          </button>
-        </div>
-      </form>
-    </Modal>
   );
 }

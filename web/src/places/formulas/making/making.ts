@@ -45,3 +45,6 @@ export function told(e: Logged, names: Record<string, string>, num: (n: number, 
 /** Reasons and tastes that are one tap away. */
 export const REASONS = ["too flat", "too sharp", "not salty enough", "too thick", "too thin", "too mild"];
 export const TASTES = ["just right", "flat", "too sharp", "too salty", "too thick", "too thin"];
+
+/** Writes an entry into the log, and then what is to be done once it is stored. */
+export type Note = (e: Logged, done: () => void) => Promise<void>;
