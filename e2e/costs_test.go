@@ -96,6 +96,7 @@ func TestWhatAJarCostsIsTheSameOnItsSheet(t *testing.T) {
 	p.fill("a jar of", "320")
 	p.click("Try it")
 	p.sees("a jar of 320 g")
+	p.gone("being worked out")
 	p.click("Let go: a jar of 320 g")
 	p.gone("a jar of 320 g")
 	assert.Equal(t, onSheet, stack(), "what was tried changed nothing")

@@ -43,18 +43,15 @@ export function WhatIfs({
               <p className="truncate text-note font-semibold" title={c.name}>
                 {c.name}
               </p>
-              {same && (
-                <p className="mt-0.5 text-title leading-none font-semibold">
-                  {worked.stack.at_least && <small className="mr-1 text-note text-mustard-ink">at least</small>}
-                  {money(worked.stack.per_jar)}
-                </p>
-              )}
-              {same && (
-                <p className={`mt-1 text-note ${worked.more == null ? "text-mustard-ink" : "text-ink-2"}`}>
-                  {moreWords({ per_jar: worked.more, unpriced: worked.stack.missing })}
-                  {worked.more != null && `; at the stall ${money(worked.ladder[0]?.point ?? 0)}`}
-                </p>
-              )}
+              {/* the place of the figures is kept while they are worked out: nothing moves under the hand */}
+              <p className="mt-0.5 text-title leading-none font-semibold">
+                {same && worked.stack.at_least && <small className="mr-1 text-note text-mustard-ink">at least</small>}
+                {same ? money(worked.stack.per_jar) : "…"}
+              </p>
+              <p className={`mt-1 text-note ${same && worked.more == null ? "text-mustard-ink" : "text-ink-2"}`}>
+                {same ? moreWords({ per_jar: worked.more, unpriced: worked.stack.missing }) : "being worked out"}
+                {same && worked.more != null && `; at the stall ${money(worked.ladder[0]?.point ?? 0)}`}
+              </p>
               <button
                 type="button"
                 className="btn-quiet -ml-2 text-note"
