@@ -3,54 +3,18 @@ package demo
 import (
 	"context"
 	"fmt"
-	"log/slog"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/app/kernel"
-	"gallipot/internal/app/office"
 	"gallipot/internal/app/production"
-	"gallipot/internal/app/release"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/keeping"
-	"gallipot/internal/core/law"
 	"gallipot/internal/core/people"
 )
-
-// The made-up people. Their PINs stand on the demo's sign-in page, and nowhere else.
-var (
-	owner  = people.Person{Name: "Ines", Role: people.Owner}
-	maker  = people.Person{Name: "Bram", Role: people.Maker}
-	second = people.Person{Name: "Noor", Role: people.Maker}
-	helper = people.Person{Name: "Ola", Role: people.Helper}
-)
-
-// MadeUp are the demo's people with their PINs.
-func MadeUp() []office.MadeUp {
-	return []office.MadeUp{{Name: owner.Name, Secret: "274910"}, {Name: maker.Name, Secret: "583026"},
-		{Name: second.Name, Secret: "916408"}, {Name: helper.Name, Secret: "350279"}}
-}
-
-// Owner is the name that the demo's address signs in.
-func Owner() string { return owner.Name }
-
-// hire lets the made-up people work here.
-func hire(ctx context.Context, a *app.App) error {
-	pins := MadeUp()
-	if _, err := a.Office.FirstOwner(ctx, pins[0].Name, pins[0].Secret); err != nil {
-		return fmt.Errorf("demo people: %w", err)
-	}
-	for i, p := range []people.Person{maker, second, helper} {
-		if _, err := a.Office.AddPerson(kernel.As(ctx, owner), p.Name, p.Role, pins[i+1].Secret); err != nil {
-			return fmt.Errorf("demo people: %w", err)
-		}
-	}
-	return nil
-}
 
 // story is one batch as it went. Days count back from today; readings are the mean pH of first and last jar.
 type story struct {
@@ -100,194 +64,6 @@ var stories = []story{
 	{"tamarind_date_dressing", 1, 5, 36, 0, 0, 3.22, 0.01, "released", "", 0, false, true},
 	{"lentil_tahini_dip", 1, 1, 48, 1, 4.16, 0, 0.02, "", "", 5, false, false},
 	{"smoky_lime_yolk_dressing", 1, 0, 24, 0, 0, 0, 0, "", "", 30, true, false},
-}
-
-// Load fills an empty shop with the demo; it does nothing where there is a shop already.
-func Load(ctx context.Context, a *app.App) error {
-	shop, err := a.Office.Shop(ctx)
-	if err != nil || shop.SetUp {
-		return err
-	}
-	a = a.At(a.Now)
-	a.Production.StandIns = true // its scale is made up like all of it
-	b, err := Bundle()
-	if err != nil {
-		return err
-	}
-	if err := hire(ctx, a); err != nil {
-		return err
-	}
-	ctx = kernel.As(ctx, owner)
-	if _, err := a.Office.Import(ctx, b, true); err != nil {
-		return fmt.Errorf("demo bundle: %w", err)
-	}
-	if err := keepShopTime(ctx, a); err != nil {
-		return err
-	}
-	if err := vessels(ctx, a); err != nil {
-		return err
-	}
-	if err := prepare(ctx, a); err != nil {
-		return err
-	}
-	return tellAll(ctx, a)
-}
-
-// keepShopTime lets the clock tell the time where the shop is: its days are not those of the machine.
-func keepShopTime(ctx context.Context, a *app.App) error {
-	shop, err := a.Office.Shop(ctx)
-	if err != nil {
-		return err
-	}
-	zone, err := time.LoadLocation(shop.TimeZone)
-	if err != nil {
-		return fmt.Errorf("demo time zone: %w", err)
-	}
-	clock := a.Now
-	a.Now = func() time.Time { return clock().In(zone) }
-	return nil
-}
-
-// prepare gives what was written down before the first batch: documents, prices, and who read which packet.
-func prepare(ctx context.Context, a *app.App) error {
-	if err := attach(ctx, a); err != nil {
-		return err
-	}
-	if err := price(ctx, a, "olive_oil_extra_virgin", "Pellow Oils", "5000", "ml", "46.5"); err != nil {
-		return err
-	}
-	if err := lookAtAll(ctx, a); err != nil {
-		return err
-	}
-	return nil
-}
-
-// tellAll tells the batches, and what happened to the shop with them.
-func tellAll(ctx context.Context, a *app.App) error {
-	now := a.Now()
-	room, err := furnish(ctx, a)
-	if err != nil {
-		return err
-	}
-	for i, s := range stories {
-		id, err := room.tell(now, i, s)
-		if err != nil {
-			return fmt.Errorf("demo batch %d of %s: %w", i+1, s.formula, err)
-		}
-		if err := room.sell(now, id, s); err != nil {
-			return fmt.Errorf("demo jars of batch %d of %s: %w", i+1, s.formula, err)
-		}
-	}
-	if err := room.tellCallBack(now); err != nil {
-		return fmt.Errorf("demo call-back: %w", err)
-	}
-	if err := room.shelves(now); err != nil {
-		return fmt.Errorf("demo stock: %w", err)
-	}
-	if err := withdraw(ctx, a, now); err != nil {
-		return fmt.Errorf("demo document: %w", err)
-	}
-	if err := room.dangers(now); err != nil {
-		return err
-	}
-	slog.Info("demo shop loaded", "batches", len(stories)+3)
-	if err := outdate(ctx, a); err != nil {
-		return err
-	}
-	if err := gainEgg(ctx, a); err != nil {
-		return err
-	}
-	if err := drill(ctx, a, now); err != nil {
-		return fmt.Errorf("demo drill: %w", err)
-	}
-	return nil
-}
-
-// at is the shop at a time.
-func at(a *app.App, when time.Time) *app.App {
-	return a.At(func() time.Time { return when })
-}
-
-// tellCallBack tells of a batch that was released on its first readings, with labels on its jars, and failed the next
-// day. It is being worked off: the jars are marked, and one was read again.
-func (r *room) tellCallBack(now time.Time) error {
-	ctx, a := r.ctx, r.app
-	s := story{formula: "beetroot_horseradish_dip", version: 2, daysAgo: 2, jars: 48, short: 1, firstDay: 4.02,
-		spread: 0.03, perished: 22}
-	made := time.Date(now.Year(), now.Month(), now.Day(), 8, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
-	id, err := r.tell(now, len(stories), s)
-	if err != nil {
-		return err
-	}
-	t := &teller{ctx: ctx, app: a, id: id, tag: "back"}
-	released := made.Add(6 * time.Hour)
-	if err := t.write(released, owner, bench.Entry{Body: &bench.Decided{State: bench.Released}}); err != nil {
-		return err
-	}
-	labels, err := a.Release.Labels(ctx)
-	if err != nil {
-		return err
-	}
-	for _, l := range labels {
-		if l.Formula != s.formula || l.Regime != law.GB {
-			continue
-		}
-		if _, err := at(a, released.Add(10*time.Minute)).Release.Print(ctx, l.ID,
-			release.PrintAsk{Batch: id, Count: s.jars - s.short}, "demo-back"); err != nil {
-			return err
-		}
-	}
-	if err := r.sendBack(t, released.Add(2*time.Hour)); err != nil {
-		return err
-	}
-	if err := t.read(made.Add(30*time.Hour), 1, 4.66, 0.05, s.formula); err != nil {
-		return err
-	}
-	for _, l := range labels {
-		if l.Formula != s.formula || l.Regime != law.GB {
-			continue
-		}
-		if _, err := at(a, made.Add(31*time.Hour)).Release.Print(kernel.As(ctx, maker), l.ID,
-			release.PrintAsk{Batch: id, Count: 31}, "demo-marked"); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// withdraw attaches a study after the fact and takes it back: what was decided before keeps its dates.
-func withdraw(ctx context.Context, a *app.App, now time.Time) error {
-	days := 75
-	e, err := at(a, now.AddDate(0, 0, -4)).Release.Attach(ctx, kernel.Evidence{FormulaID: "hazelnut_kale_pesto",
-		Document: keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, ten pulls", Days: &days,
-			Versions: []int{1, 2}}, FileName: "pesto-study.txt", MediaType: "text/plain",
-		Content:     []byte("Own keeping study, ten pulls at 5 °C over sixteen weeks; study life 75 days.\n"),
-		AttachedWhy: "the last pull still tasted fresh"})
-	if err != nil {
-		return err
-	}
-	return at(a, now.AddDate(0, 0, -1)).Release.Withdraw(ctx, e.ID,
-		"the jars of the last three pulls had stood in the wrong fridge")
-}
-
-// attach gives products and components the maker's own studies, which replace the quality cap.
-func attach(ctx context.Context, a *app.App) error {
-	versions := map[string][]int{"carrot_miso_dressing": {1, 2, 3, 4}, "tamarind_date_dressing": {1},
-		"ginger_paste": {1, 2}, "lime_garlic_base": {1}}
-	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42, "ginger_paste": 56,
-		"lime_garlic_base": 49} {
-		d := days
-		text := fmt.Sprintf(
-			"Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
-		paper := keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, eight weeks", Days: &d,
-			Versions: versions[id]}
-		_, err := a.Release.Attach(ctx, kernel.Evidence{Document: paper, FormulaID: id, FileName: "study.txt",
-			MediaType: "text/plain", Content: []byte(text), AttachedWhy: "eight weeks of pulls are in"})
-		if err != nil {
-			return fmt.Errorf("demo evidence: %w", err)
-		}
-	}
-	return nil
 }
 
 // teller writes one batch's entries at their own times.
@@ -469,33 +245,5 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 	}
 	later := t.app.At(func() time.Time { return at.Add(20 * time.Minute) })
 	_, err = later.Production.CloseMeter(ctx, check.ID, 4.02, 22)
-	return err
-}
-
-// outdate changes one supplier's list after the label was confirmed, as happens, and locks a version with it.
-func outdate(ctx context.Context, a *app.App) error {
-	g, err := a.Catalog.Ingredient(ctx, "horseradish_prepared")
-	if err != nil {
-		return err
-	}
-	g.SupplierLists[law.GB] = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
-	g.Note = "Supplier changed the recipe: rapeseed oil added."
-	if _, err = a.Catalog.SaveIngredient(ctx, g.Ingredient, false, g.Rev); err != nil {
-		return err
-	}
-	if err := lookAt(ctx, a, g.ID); err != nil {
-		return err
-	}
-	last := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
-	next, err := a.Catalog.NextDraft(ctx, last, nil)
-	if err != nil {
-		return err
-	}
-	last.Version = next.Version.Number
-	points, err := a.Catalog.BeforeLock(ctx, last)
-	if err != nil {
-		return err
-	}
-	_, err = a.Catalog.LockSheet(ctx, last, next.Rev, keysOf(points))
 	return err
 }

@@ -17,8 +17,8 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// CostAsk is what is asked of a version's cost: a batch of so many jars, in a vessel, and what-ifs beside it. Jars 0 is
-// the size that the version is costed at; a nil Vessel is the one that it is made in, 0 none.
+// CostAsk asks what a version costs: in a batch of so many jars, in a vessel, with what-ifs beside it. Jars 0 means the
+// size the version is costed at. A nil Vessel means the one it is made in; 0 means none.
 type CostAsk struct {
 	Jars   int        `json:"jars"`
 	Vessel *int64     `json:"vessel"`
@@ -64,8 +64,8 @@ type CostVessel struct {
 	Name string `json:"name"`
 }
 
-// CostCaseView is a what-if worked out. More is what a jar costs more than today, nil where a missing price lets
-// nothing be compared.
+// CostCaseView is a what-if worked out. More is how much more a jar costs than today, or nil where a missing price
+// makes the two incomparable.
 type CostCaseView struct {
 	CostCase
 	Stack  costing.Stack  `json:"stack"`
@@ -73,7 +73,7 @@ type CostCaseView struct {
 	Ladder []costing.Rung `json:"ladder"`
 }
 
-// Cost works out what a jar of a version costs. It writes nothing. Errors: ErrNotFound, and Problem for what cannot be.
+// Cost works out what a jar of a version costs. It writes nothing. Errors: ErrNotFound, and a Problem for bad input.
 func (a *Room) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView, error) {
 	st := a.On(ctx)
 	d := kernel.NewDesk()
@@ -120,7 +120,7 @@ func (a *Room) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView
 	return out, err
 }
 
-// product is a version with what its cost is worked out of.
+// product is a version together with everything its cost is worked out from.
 func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formula.Version) (costing.Product,
 	shop.Settings, error) {
 	in, err := a.inputs(st, d, f, v)
@@ -137,8 +137,8 @@ func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formu
 	return costing.Product{Version: v, Library: in.Library, Terms: terms, Prices: prices}, s, nil
 }
 
-// withKinOf finds what is the same food as a line's come to in another way, or goes by the name of a component, and has
-// a price or a step that makes it.
+// withKinOf adds the ingredients a line could be swapped for: the same food reached another way, or one that goes by a
+// component's name, provided it has a price or a step that makes it.
 func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s shop.Settings, steps []pantry.Preparation) error {
 	rows, err := st.Ingredients()
 	if err != nil {
@@ -171,7 +171,7 @@ func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s shop.Settings, s
 	return nil
 }
 
-// chooseVessel puts the product into the vessel that was asked for, and lists those that there are.
+// chooseVessel puts the product into the vessel asked for, and lists the vessels of the shop.
 func (a *Room) chooseVessel(st kernel.Store, p *costing.Product, out *CostView, s shop.Settings, ask *int64) error {
 	vessels, err := st.Vessels()
 	if err != nil {
@@ -200,7 +200,7 @@ func (a *Room) chooseVessel(st kernel.Store, p *costing.Product, out *CostView, 
 	return nil
 }
 
-// cases works out the what-ifs, each by itself.
+// cases works out each what-if on its own.
 func (a *Room) cases(st kernel.Store, p costing.Product, today CostView, ask CostAsk) ([]CostCaseView, error) {
 	out := []CostCaseView{}
 	if len(ask.Cases) > mostCases {
@@ -237,7 +237,7 @@ func (a *Room) cases(st kernel.Store, p costing.Product, today CostView, ask Cos
 	return out, nil
 }
 
-// within puts the fields of a mistake under the place where they were typed.
+// within prefixes the fields of a mistake with the place where they were typed.
 func within(at string, err error) error {
 	var p kernel.Problem
 	if !errors.As(err, &p) {
@@ -250,12 +250,12 @@ func within(at string, err error) error {
 	return p
 }
 
-// Over how many days jars are counted that were really made, and how many days a month has.
+// The days over which jars that were really made are counted, and the days of a month.
 const lately = 91
 
 var monthDays = amount.Ratio(365, 12)
 
-// madeAMonth is how many jars a month were made of a formula lately.
+// madeAMonth is how many jars of a formula were made in a month, lately.
 func (a *Room) madeAMonth(st kernel.Store, id string, s shop.Settings) (*amount.Exact, error) {
 	today := a.TodayIn(s)
 	jars, first, err := st.JarsMade(id, today.AddDate(0, 0, -lately))

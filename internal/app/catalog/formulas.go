@@ -100,7 +100,7 @@ func (a *Room) AddFormula(ctx context.Context, name string) (SheetView, error) {
 	})
 }
 
-// startFormula is the door through which a new formula is made: with a person, a name, and once.
+// startFormula is the only way to make a new formula: it needs a person and a name, and happens once for each key.
 func (a *Room) startFormula(ctx context.Context, name string,
 	f func(st kernel.Store, name, by string) (SheetView, error)) (SheetView, error) {
 	by, err := kernel.Signed(ctx)

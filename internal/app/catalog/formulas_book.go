@@ -41,7 +41,7 @@ func (a *Room) bookOf(st kernel.Store, d kernel.Desk) (Book, error) {
 	return Book{s, under, terms, prices, s.Rules(), steps}, nil
 }
 
-// assessing is the book, and what versions in a library are assessed with by it.
+// assessing reads the book, and what it gives for assessing versions in a library.
 func (a *Room) assessing(st kernel.Store, lib formula.Library) (Book, assess.Inputs, error) {
 	b, err := a.Book(st)
 	if err != nil {

@@ -45,8 +45,8 @@ func (a *Room) keepLock(st kernel.Store, v formula.Version, upgraded bool, by ke
 	return st.KeepLock(formula.Ref{Formula: v.Formula, Version: v.Number}, k)
 }
 
-// Frozen is a library as versions were made of it when they were locked, with what became stricter since; of a draft it
-// is the pantry as it is.
+// Frozen is the library that versions were locked with, plus what has become stricter since. For a draft it is today's
+// pantry.
 func Frozen(st kernel.Store, lib formula.Library, v formula.Version) (formula.Library, error) {
 	if v.State != formula.Locked {
 		return lib, nil
@@ -97,7 +97,7 @@ func OfToday(st kernel.Store, kept map[formula.Ref]kernel.LockKept) (formula.Lib
 	return lib, kernel.Fetch(st, &lib, ids)
 }
 
-// moved names the ingredients that are not today what they were.
+// moved names the ingredients that have changed since.
 func moved(f assess.Frozen, lib formula.Library) []string {
 	out := []string{}
 	for _, g := range f.Ingredients {
@@ -114,7 +114,8 @@ func moved(f assess.Frozen, lib formula.Library) []string {
 	return out
 }
 
-// KeepMissing keeps what locked versions rest on that were locked by an older program, or came in as a bundle.
+// KeepMissing fills in what locked versions rest on where it was not kept: they were locked by an older program, or
+// came in with a bundle.
 func (a *Room) KeepMissing(st kernel.Store, upgraded bool, by kernel.Stamp) error {
 	refs, err := st.LocksMissing()
 	if err != nil {

@@ -86,14 +86,14 @@ func (a *Room) sheetHead(st kernel.Store, f kernel.Formula, s shop.Settings, ver
 	return v, err
 }
 
-// isMistake reports whether an error of the core comes from what the version refers to.
+// isMistake reports whether an error of the core was caused by what the version refers to.
 func isMistake(err error) bool {
 	var line formula.LineError
 	var ways formula.TooManyWaysError
 	return errors.As(err, &line) || errors.As(err, &ways)
 }
 
-// desk loads what assessing these versions of one formula needs.
+// desk loads what is needed to assess these versions of one formula.
 func (a *Room) desk(st kernel.Store, f kernel.Formula, versions ...formula.Version) (assess.Inputs, shop.Settings,
 	error) {
 	d := kernel.NewDesk()
@@ -104,7 +104,7 @@ func (a *Room) desk(st kernel.Store, f kernel.Formula, versions ...formula.Versi
 	return in, d.Settings, err
 }
 
-// inputs completes a desk to what assessing these versions of one formula needs.
+// inputs adds to a desk whatever is still needed to assess these versions of one formula.
 func (a *Room) inputs(st kernel.Store, d kernel.Desk, f kernel.Formula, versions ...formula.Version) (assess.Inputs,
 	error) {
 	b, err := a.bookOf(st, d)
@@ -124,7 +124,7 @@ func (a *Room) inputs(st kernel.Store, d kernel.Desk, f kernel.Formula, versions
 		Documents: kernel.InForce(f.Evidence)}, nil
 }
 
-// Panel is what a version comes to.
+// Panel works out the live panel of a version.
 func (a *Room) Panel(st kernel.Store, v formula.Version) (assess.Panel, error) {
 	f, err := st.Formula(v.Formula)
 	if err != nil {
@@ -140,7 +140,7 @@ func (a *Room) Panel(st kernel.Store, v formula.Version) (assess.Panel, error) {
 	return assess.Version(v, in)
 }
 
-// LineProblem puts an error of expansion at the line where it arose.
+// LineProblem reports an error of expansion at the line it came from.
 func LineProblem(err error) error {
 	var line formula.LineError
 	if !errors.As(err, &line) {
@@ -162,7 +162,7 @@ func LineProblem(err error) error {
 	return kernel.Mistake(name, "%s", line.Err.Error())
 }
 
-// measured keeps who found a density that differs from before, and when.
+// measured notes who measured a changed density, and when.
 func (a *Room) measured(v, old formula.Version, by string, s shop.Settings) formula.Version {
 	switch {
 	case v.DensityGPerML == old.DensityGPerML:
@@ -175,9 +175,9 @@ func (a *Room) measured(v, old formula.Version, by string, s shop.Settings) form
 	return v
 }
 
-// SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
-// nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev,
-// is a transaction of its own.
+// SaveSheet stores a draft over revision rev, and returns it with its panel and the effect of the edit. A mistake
+// stores nothing. It runs for every gram that is typed, so everything is read once, and the only write is a single
+// statement, a transaction of its own.
 func (a *Room) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -228,7 +228,7 @@ func (a *Room) SaveSheet(ctx context.Context, v formula.Version, rev int) (Sheet
 	return out, nil
 }
 
-// styled lets the styles of a version follow what is in it, where the maker has not chosen them.
+// styled sets a version's styles from what is in it, unless the maker has chosen them.
 func styled(v formula.Version, name string, in assess.Inputs) formula.Version {
 	nodes, err := in.Library.Expand(v)
 	if !v.StyleByLines || err != nil {
@@ -238,7 +238,7 @@ func styled(v formula.Version, name string, in assess.Inputs) formula.Version {
 	return assess.Styled(v, name, leaves)
 }
 
-// assessed is the panel of a version; nil where it cannot be assessed.
+// assessed is the panel of a version, or nil where it cannot be assessed.
 func assessed(v formula.Version, in assess.Inputs) *assess.Panel {
 	p, err := assess.Version(v, in)
 	if err != nil {
@@ -268,7 +268,7 @@ func assessDraft(v formula.Version, in assess.Inputs) (assess.Panel, error) {
 	return p, groupsThere(in.Library, v)
 }
 
-// PackApart refuses parts of the pack among what is eaten, and what is eaten among the parts of the pack.
+// PackApart refuses packaging among the lines, and food among the packaging.
 func PackApart(lib formula.Library, v formula.Version) error {
 	packs := func(id string) bool { g := lib.Ingredients[id]; return g != nil && g.IsPackaging() }
 	for i, l := range v.Lines {
@@ -289,7 +289,7 @@ func PackApart(lib formula.Library, v formula.Version) error {
 	return nil
 }
 
-// groupsThere refuses groups that name an ingredient which is not in the pantry.
+// groupsThere refuses groups that name an ingredient the pantry does not have.
 func groupsThere(lib formula.Library, v formula.Version) error {
 	for _, i := range v.Groups() {
 		for _, id := range v.Lines[i].AnyOf {
@@ -319,7 +319,7 @@ func componentsLocked(lib formula.Library, v formula.Version) error {
 	return nil
 }
 
-// versionClash words what happened to a version meanwhile, with the other side.
+// versionClash says what happened to a version in the meantime, with the other side's state.
 func (a *Room) versionClash(st kernel.Store, ref formula.Ref, err error) error {
 	if !errors.Is(err, kernel.ErrConflict) && !errors.Is(err, kernel.ErrLocked) {
 		return err

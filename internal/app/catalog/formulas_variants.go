@@ -14,7 +14,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Glance is what versions are held side by side by.
+// Glance is what is shown of a version beside others.
 type Glance struct {
 	Formula     string         `json:"formula"`
 	Name        string         `json:"name"`
@@ -52,7 +52,7 @@ func glanceOf(v formula.Version, name string, p assess.Panel, regime law.Regime)
 	return g
 }
 
-// VariantRow is one of a family: the parent or a variant, with what differs.
+// VariantRow is a member of a family: the parent, or a variant with what differs.
 type VariantRow struct {
 	Glance
 	Lines  []formula.LineDifference `json:"differences"`
@@ -117,7 +117,7 @@ func (a *Room) FamilyOf(ctx context.Context, id string) (Family, error) {
 	return out, nil
 }
 
-// glance assesses a version for a look at it.
+// glance assesses a version for its Glance.
 func glance(v formula.Version, in assess.Inputs, r law.Regime) (Glance, error) {
 	p, err := assess.Version(v, in)
 	if err != nil {
@@ -126,7 +126,7 @@ func glance(v formula.Version, in assess.Inputs, r law.Regime) (Glance, error) {
 	return glanceOf(v, in.Library.Name(v.Formula), p, r), nil
 }
 
-// newestOf picks of each formula the newest version and the newest locked one; versions come oldest first.
+// newestOf picks the newest version of each formula and the newest locked one. Versions are given oldest first.
 func newestOf(versions []kernel.Version) (newest, locked map[string]formula.Version) {
 	newest, locked = map[string]formula.Version{}, map[string]formula.Version{}
 	for _, v := range versions {
@@ -138,7 +138,7 @@ func newestOf(versions []kernel.Version) (newest, locked map[string]formula.Vers
 	return newest, locked
 }
 
-// AddVariant starts a formula that is stated against a locked version of another.
+// AddVariant starts a formula described by how it differs from a locked version of another.
 func (a *Room) AddVariant(ctx context.Context, parent formula.Ref, name string) (SheetView, error) {
 	return a.startFormula(ctx, name, func(st kernel.Store, name, by string) (SheetView, error) {
 		var out SheetView
@@ -182,8 +182,8 @@ type RebaseView struct {
 	Sheet      *SheetView         `json:"sheet"` // once applied
 }
 
-// Rebase shows what carrying a variant over to its parent's newest locked version changes, and does it where asked: the
-// result is the variant's draft.
+// Rebase shows what changes when a variant is carried over to its parent's newest locked version. Where asked to, it
+// does so: the result is the variant's draft.
 func (a *Room) Rebase(ctx context.Context, id string, apply bool) (RebaseView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return RebaseView{}, err
@@ -230,8 +230,7 @@ func (a *Room) Rebase(ctx context.Context, id string, apply bool) (RebaseView, e
 	})
 }
 
-// movedOn is the newest locked version of a variant's parent, where that is newer than the one the variant is stated
-// by.
+// movedOn is the newest locked version of a variant's parent, if it is newer than the one the variant is based on.
 func movedOn(st kernel.Store, parent *formula.Ref) (formula.Version, error) {
 	if parent == nil {
 		return formula.Version{}, kernel.Mistake("formula", "this formula is no variant")
@@ -243,7 +242,7 @@ func movedOn(st kernel.Store, parent *formula.Ref) (formula.Version, error) {
 	return now, err
 }
 
-// reparent states a variant against another version, and returns its newest sheet.
+// reparent bases a variant on another version, and returns its newest sheet.
 func (a *Room) reparent(st kernel.Store, id string, to formula.Ref) (*SheetView, error) {
 	if err := st.SetParent(id, to); err != nil {
 		return nil, err
@@ -297,7 +296,7 @@ type SideView struct {
 
 const maxSides = 3
 
-// SideBySide holds up to three versions against each other.
+// SideBySide compares up to three versions.
 func (a *Room) SideBySide(ctx context.Context, refs []formula.Ref) (SideView, error) {
 	out := SideView{Columns: []Glance{}, Rows: []formula.SideBySide{}}
 	if len(refs) == 0 || len(refs) > maxSides {
@@ -334,7 +333,7 @@ func (a *Room) SideBySide(ctx context.Context, refs []formula.Ref) (SideView, er
 	return out, nil
 }
 
-// SwapView is a substitution before it is applied or discarded.
+// SwapView is a substitution that has not been applied or discarded yet.
 type SwapView struct {
 	Version      formula.Version `json:"version"` // with the other ingredient
 	From         string          `json:"from"`

@@ -17,8 +17,8 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// LockSheet makes a draft immutable. confirmed are the keys of what the list before the lock asks for and blocks
-// nothing; one that is missing is refused with the list.
+// LockSheet makes a draft immutable. confirmed holds the keys of the points on the list before the lock that ask but do
+// not block; if one is missing, the lock is refused with the list.
 func (a *Room) LockSheet(ctx context.Context, ref formula.Ref, rev int, confirmed []string) (SheetView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -90,7 +90,7 @@ type LockList struct {
 	Points []assess.Point `json:"points"`
 }
 
-// lockable refuses a lock that something stands against, or for which something was not confirmed.
+// lockable refuses a lock if something blocks it, or if something was not confirmed.
 func lockable(points []assess.Point, confirmed []string) error {
 	var titles []string
 	code := "confirm"
@@ -109,7 +109,7 @@ func lockable(points []assess.Point, confirmed []string) error {
 		Message: fmt.Sprintf("Not locked yet. Look at this first: %s.", strings.Join(titles, "; "))}
 }
 
-// BeforeLock returns what would only hurt later, for a draft that is to be locked.
+// BeforeLock returns what is better put right before a draft is locked.
 func (a *Room) BeforeLock(ctx context.Context, ref formula.Ref) ([]assess.Point, error) {
 	st := a.On(ctx)
 	row, err := st.Version(ref)
@@ -147,13 +147,13 @@ func nameIn(lib formula.Library, l formula.Line) string {
 	return l.Ingredient
 }
 
-// unready is a fault of a draft that cannot be locked with it, and the line it is of.
+// unready is a fault that keeps a draft from being locked, and its line.
 type unready struct {
 	pantry.FieldError
 	of formula.Line
 }
 
-// unweighed is what may stand in a draft, but in nothing that is cooked by: grams that are not there or guessed.
+// unweighed is what a draft may contain but nothing that is cooked from: grams that are missing or guessed.
 func unweighed(v formula.Version) []unready {
 	var out []unready
 	add := func(of formula.Line, at, why string) {
@@ -179,7 +179,7 @@ func unweighed(v formula.Version) []unready {
 	return out
 }
 
-// allWeighed refuses a lock of what is not weighed.
+// allWeighed refuses to lock lines that are not weighed.
 func allWeighed(v formula.Version) error {
 	var errs []pantry.FieldError
 	for _, x := range unweighed(v) {
@@ -191,7 +191,7 @@ func allWeighed(v formula.Version) error {
 	return kernel.Mistakes(errs...)
 }
 
-// NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.
+// NextDraft starts the next version from an existing one. body, where given, is what the maker has typed already.
 func (a *Room) NextDraft(ctx context.Context, from formula.Ref, body *formula.Version) (SheetView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -229,7 +229,7 @@ func (a *Room) NextDraft(ctx context.Context, from formula.Ref, body *formula.Ve
 	})
 }
 
-// DropDraft throws a draft away; the first version of a formula stays.
+// DropDraft discards a draft. A formula's first version stays.
 func (a *Room) DropDraft(ctx context.Context, ref formula.Ref, rev int) error {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return err
@@ -250,7 +250,7 @@ func (a *Room) DropDraft(ctx context.Context, ref formula.Ref, rev int) error {
 	})
 }
 
-// CompareVersions says what changed between two versions of a formula, with the effect of it.
+// CompareVersions says what changed between two versions of a formula, and with what effect.
 func (a *Room) CompareVersions(ctx context.Context, id string, before, after int) (ComparisonView, error) {
 	st := a.On(ctx)
 	x, err := st.Version(formula.Ref{Formula: id, Version: before})

@@ -20,7 +20,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// IngredientClash words what happened to an ingredient meanwhile, with the other side.
+// IngredientClash says what happened to an ingredient in the meantime, with the other side's state.
 func (a *Room) IngredientClash(st kernel.Store, old kernel.Ingredient, err error) error {
 	if !errors.Is(err, kernel.ErrConflict) {
 		return err
@@ -34,8 +34,8 @@ func (a *Room) IngredientClash(st kernel.Store, old kernel.Ingredient, err error
 		Current: current}
 }
 
-// Seed gives an empty pantry the typical ingredients. A pantry that has ingredients already gets what the typical steps
-// lead to and it lacks, where it has what goes into them: a step whose outcome is unknown leads nowhere.
+// Seed fills an empty pantry with the typical ingredients. To a pantry that has some already it adds the outputs of
+// typical steps whose inputs are there: without its output a step would lead nowhere.
 func (a *Room) Seed(ctx context.Context, ingredients []pantry.Ingredient) error {
 	return a.In(kernel.As(ctx, kernel.TheProgram), func(st kernel.Store) error {
 		rows, err := st.Ingredients()
@@ -90,7 +90,7 @@ type IngredientRow struct {
 	Density float64 `json:"density_g_ml"`
 }
 
-// IngredientView is an ingredient as a page.
+// IngredientView is what the page of an ingredient shows.
 type IngredientView struct {
 	pantry.Ingredient
 	Rev         int                `json:"rev"`
@@ -180,12 +180,12 @@ func (a *Room) pantryRows(st kernel.Store) ([]IngredientRow, error) {
 	return out, nil
 }
 
-// Ingredient returns one as a page.
+// Ingredient returns the page of one.
 func (a *Room) Ingredient(ctx context.Context, id string) (IngredientView, error) {
 	return a.IngredientView(a.On(ctx), id)
 }
 
-// IngredientView is an ingredient as a page.
+// IngredientView is what the page of an ingredient shows.
 func (a *Room) IngredientView(st kernel.Store, id string) (IngredientView, error) {
 	r, err := st.Ingredient(id)
 	if err != nil {
@@ -269,7 +269,8 @@ func usesOf(st kernel.Store, id string) ([]UsedIn, error) {
 	return out, nil
 }
 
-// priceOf fills in the cost of a usable gram with the arithmetic: by its own price, or through the step that makes it.
+// priceOf fills in what a usable gram costs and how that is worked out: from its own price, or through the step that
+// makes it.
 func (a *Room) priceOf(st kernel.Store, s shop.Settings, v *IngredientView) error {
 	rate, err := a.rate(st, s)
 	if err != nil {
@@ -333,7 +334,7 @@ func (a *Room) AddIngredient(ctx context.Context, g pantry.Ingredient) (Ingredie
 	})
 }
 
-// Taken words that an id or a name is in use.
+// Taken says that an id or a name is in use already.
 func Taken(err error, name string) error {
 	if errors.Is(err, kernel.ErrTaken) {
 		return kernel.Mistake("name", "%s is there already; retire the old one or choose another name", name)
@@ -341,7 +342,7 @@ func Taken(err error, name string) error {
 	return err
 }
 
-// Tidy takes spaces from around what was typed.
+// Tidy trims what was typed.
 func Tidy(g pantry.Ingredient) pantry.Ingredient {
 	g.Name = strings.TrimSpace(g.Name)
 	if g.Labels == nil {
@@ -413,7 +414,7 @@ func (a *Room) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired 
 	return v, err
 }
 
-// mayBecome refuses what an ingredient does not become, or not without a reason.
+// mayBecome refuses changes an ingredient must not undergo, or not without a reason.
 func (a *Room) mayBecome(ctx context.Context, st kernel.Store, old kernel.Ingredient, g pantry.Ingredient,
 	retired bool) error {
 	if err := a.Retires(ctx, old.Retired, retired); err != nil {
@@ -426,7 +427,8 @@ func (a *Room) mayBecome(ctx context.Context, st kernel.Store, old kernel.Ingred
 	return a.leaps(ctx, st, old.Data, g)
 }
 
-// judgedBy reports whether a change of an ingredient may move where batches stand: anything but its prices and notes.
+// judgedBy reports whether a change to an ingredient can alter how batches are judged: anything but its prices and
+// notes can.
 func judgedBy(before, after pantry.Ingredient) bool {
 	for _, g := range []*pantry.Ingredient{&before, &after} {
 		g.Offers, g.Note, g.Synonyms, g.UsablePercent, g.PieceGrams = nil, "", nil, 0, 0
@@ -434,7 +436,7 @@ func judgedBy(before, after pantry.Ingredient) bool {
 	return !match.SameJSON(before, after)
 }
 
-// JudgeIngredient judges the batches anew that an ingredient is in, at whatever depth.
+// JudgeIngredient re-judges the batches that contain an ingredient, however deep.
 func (a *Room) JudgeIngredient(ctx context.Context, st kernel.Store, id string) error {
 	lib := kernel.NewLibrary()
 	return a.Touched(ctx, st, func(ref formula.Ref) (bool, error) {

@@ -13,7 +13,7 @@ import (
 	"gallipot/internal/core/reader"
 )
 
-// SaveHouseMeasure stores what the maker weighed of a measure of their own; it wins over the typical one.
+// SaveHouseMeasure stores what the maker's own measure weighs. It takes precedence over the typical one.
 func (a *Room) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64,
 	note string) (IngredientView, error) {
 	by, err := kernel.Signed(ctx)
@@ -43,7 +43,7 @@ func (a *Room) SaveHouseMeasure(ctx context.Context, ingredient, measure string,
 	return out, err
 }
 
-// DropHouseMeasure takes a measure of the maker's own out again; the typical one counts from then on.
+// DropHouseMeasure removes one of the maker's own measures. From then on the typical one counts.
 func (a *Room) DropHouseMeasure(ctx context.Context, ingredient, measure, why string) (IngredientView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return IngredientView{}, err
@@ -69,7 +69,7 @@ func (a *Room) DropHouseMeasure(ctx context.Context, ingredient, measure, why st
 	return out, err
 }
 
-// Recompute is a line whose grams came from a measure that the maker has weighed, or dropped, since.
+// Recompute is a line whose grams came from a measure that has since been weighed or dropped.
 type Recompute struct {
 	Line    string  `json:"line"`
 	Measure string  `json:"measure"`
@@ -80,8 +80,8 @@ type Recompute struct {
 	How     string  `json:"how"`
 }
 
-// recomputes finds the lines of a draft that a changed measure would give other grams. Lines that were weighed or
-// edited since are left alone.
+// recomputes finds the lines of a draft whose grams a changed measure would alter. Lines weighed or edited since are
+// left alone.
 func (a *Room) recomputes(st kernel.Store, v formula.Version) ([]Recompute, error) {
 	out := []Recompute{}
 	if v.State != formula.Draft {

@@ -29,7 +29,7 @@ type PreparationView struct {
 	CoPerKg    *amount.Exact `json:"co_per_kg"`
 }
 
-// Steps merges the typical steps with the shop's own; a stored one stands for the typical of the same id.
+// Steps merges the typical steps with the shop's own. A stored step replaces the typical one of the same id.
 func (a *Room) Steps(st kernel.Store) ([]pantry.Preparation, map[string]int, error) {
 	rows, err := st.Preparations()
 	if err != nil {
@@ -151,8 +151,8 @@ func (s pricedShelf) view(p pantry.Preparation, rev int) PreparationView {
 	return v
 }
 
-// SavePreparation stores a step: a new one where its id is empty, else over revision rev; 0 is a typical step touched
-// for the first time.
+// SavePreparation stores a step: a new one if its id is empty, otherwise over revision rev. Revision 0 is a typical
+// step that is changed for the first time.
 func (a *Room) SavePreparation(ctx context.Context, p pantry.Preparation, rev int) (PreparationView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -190,7 +190,8 @@ func (a *Room) SavePreparation(ctx context.Context, p pantry.Preparation, rev in
 	})
 }
 
-// judgeMade judges the batches anew that hold what a step makes: what goes into it passes its hazards on.
+// judgeMade re-judges the batches that contain what a step makes, since hazards pass from what goes in to what comes
+// out.
 func (a *Room) judgeMade(ctx context.Context, st kernel.Store, p pantry.Preparation) error {
 	for _, id := range []string{p.Output, p.CoOutput} {
 		if id == "" {
@@ -244,7 +245,7 @@ func (a *Room) storeStep(st kernel.Store, p pantry.Preparation, rev int, revs ma
 	return a.preparationView(st, p.ID)
 }
 
-// onlyPreferred takes the preference from other steps to the same output.
+// onlyPreferred clears the preference of the other steps with the same output.
 func (a *Room) onlyPreferred(st kernel.Store, p pantry.Preparation, by string) error {
 	if !p.Preferred {
 		return nil
@@ -352,7 +353,8 @@ func (a *Room) changeStep(ctx context.Context, id string, rev int, by string,
 	})
 }
 
-// LessWater works out the output's composition where a step only drives water off, for the maker to take over.
+// LessWater works out the composition of the output of a step that only drives off water. It is offered; the maker
+// decides.
 func (a *Room) LessWater(ctx context.Context, id string) (pantry.Ingredient, error) {
 	st := a.On(ctx)
 	steps, _, err := a.Steps(st)

@@ -15,13 +15,13 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Route is a way to come to grams of something: by a step, or bought as it is.
+// Route is a way to obtain so many grams of something: by a step, or bought ready.
 type Route struct {
 	Preparation string `json:"preparation"`
 	Ingredient  string `json:"ingredient"` // where no step is named
 }
 
-// RouteView is what a route asks for and gives, at the same grams of output.
+// RouteView is what a route needs and yields for the same grams of output.
 type RouteView struct {
 	Name        string          `json:"name"`
 	Bought      string          `json:"bought"`
@@ -48,7 +48,7 @@ type RouteView struct {
 
 const maxRoutes = 4
 
-// CompareRoutes sets ways to the same grams of output side by side; co is what is needed of the co-output besides.
+// CompareRoutes compares ways to the same grams of output. co is how much of the co-output is needed besides.
 func (a *Room) CompareRoutes(ctx context.Context, routes []Route, out, co float64) ([]RouteView, error) {
 	st := a.On(ctx)
 	if len(routes) == 0 || len(routes) > maxRoutes {
@@ -120,7 +120,7 @@ func (a *Room) route(st kernel.Store, b Book, steps []pantry.Preparation, r Rout
 	return v, nil
 }
 
-// routeCost fills in what a route costs, with the hands of it, where nothing on the way lacks a price.
+// routeCost fills in what a route costs, labour included, unless a price on the way is missing.
 func (a *Room) routeCost(st kernel.Store, b Book, v *RouteView, from *pantry.Ingredient, p *pantry.Preparation) {
 	way := costing.Bought
 	if p != nil {
@@ -143,7 +143,7 @@ func (a *Room) routeCost(st kernel.Store, b Book, v *RouteView, from *pantry.Ing
 	}
 }
 
-// through fills in what goes in where grams are made by a step, with the hands it takes.
+// through fills in what a step needs to make so many grams, and the labour.
 func (v *RouteView) through(st kernel.Store, b Book, p pantry.Preparation, out, co float64) error {
 	if p.CoOutput == "" {
 		co = 0
@@ -164,7 +164,7 @@ func (v *RouteView) through(st kernel.Store, b Book, p pantry.Preparation, out, 
 	return nil
 }
 
-// extrasCost is what of the pan's extras stays in the output; priced is false where one that stays has no price.
+// extrasCost is the cost of the extras in the pan that stay in the output. priced is false if one of them has no price.
 func (a *Room) extrasCost(st kernel.Store, b Book, p pantry.Preparation, in float64) (sum amount.Exact, priced bool) {
 	priced = true
 	for _, e := range p.Extras {

@@ -12,7 +12,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// rate answers what a usable gram costs: by its own price, or through the step that makes it.
+// rate is what a usable gram costs: from its own price, or through the step that makes it.
 func (a *Room) rate(st kernel.Store, s shop.Settings) (costing.Rate, error) {
 	steps, _, err := a.Steps(st)
 	if err != nil {
@@ -22,8 +22,8 @@ func (a *Room) rate(st kernel.Store, s shop.Settings) (costing.Rate, error) {
 	return terms.Rate, nil
 }
 
-// TermsOf are the terms under which things are costed today, with the prices behind them. behind are ingredients behind
-// steps that are known, and those that are met are remembered in it.
+// TermsOf are the terms on which things are costed today, with the prices they come from. behind holds the ingredients
+// known to stand behind steps; those found on the way are added.
 func (a *Room) TermsOf(st kernel.Store, s shop.Settings, steps []pantry.Preparation,
 	behind map[string]pantry.Ingredient) (costing.Terms, *costing.Prices) {
 	return a.TermsOn(st, s, steps, behind, a.TodayIn(s))
@@ -47,7 +47,8 @@ func (a *Room) TermsOn(st kernel.Store, s shop.Settings, steps []pantry.Preparat
 	return s.Terms(prices), prices
 }
 
-// Market is what prices are read by on a day. What a piece weighs, and what lots cost, is read where a price asks.
+// Market is what prices are read with on a day. What a piece weighs and what lots cost are read only if a price asks
+// for them.
 func (a *Room) Market(st kernel.Store, s shop.Settings, day time.Time) pantry.Market {
 	measures := sync.OnceValue(func() pantry.Measures {
 		all, err := a.Measures(st, "")
@@ -77,7 +78,7 @@ type PriceRow struct {
 	Offer      pantry.PriceOffer
 }
 
-// PriceImport says what a price list would do or did.
+// PriceImport says what taking in a price list would do, or did.
 type PriceImport struct {
 	Added   int      `json:"added"`
 	Same    int      `json:"same"`

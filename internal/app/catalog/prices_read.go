@@ -13,14 +13,14 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// PriceFile is a file that is being taken in, with the answers so far. Rows are by line.
+// PriceFile is a file being taken in, with the answers so far. Rows are keyed by line.
 type PriceFile struct {
 	Content []byte                       `json:"content"`
 	Way     match.PriceWay               `json:"way"`
 	Rows    map[string]match.PriceAnswer `json:"rows"`
 }
 
-// PriceReading is a file matched to the pantry: everything that is still asked, at once.
+// PriceReading is a file matched to the pantry, with all remaining questions at once.
 type PriceReading struct {
 	Header  []string            `json:"header"`
 	Samples [][]string          `json:"samples"`
@@ -36,7 +36,8 @@ type PriceReading struct {
 	Open    int                 `json:"open"`
 }
 
-// ReadFile reads a price file by a way that is completed with what is remembered of its shape.
+// ReadFile reads a price file. What is not said about its layout is taken from what is remembered of files of that
+// shape.
 type ReadFile func(content []byte, way match.PriceWay, s shop.Settings) (match.PriceTable, error)
 
 // ReadPrices matches a price file to the pantry and stores nothing.
@@ -114,7 +115,7 @@ func (a *Room) priceShelf(st kernel.Store, s shop.Settings) (*match.PriceShelf, 
 	return p, err
 }
 
-// NamesOf are what the rows of the pantry go by.
+// NamesOf are the names that the rows of the pantry go by.
 func (a *Room) NamesOf(rows []kernel.Ingredient) *match.Names {
 	n := match.NewNames()
 	for i := range rows {
@@ -123,8 +124,8 @@ func (a *Room) NamesOf(rows []kernel.Ingredient) *match.Names {
 	return n
 }
 
-// leaps asks for a reason where a new price, typed on a page, moves a usable gram by more than three times. That reason
-// is for the price alone: what else changes, as an allergen that is lost, is asked about by itself.
+// leaps asks for a reason where a price typed on a page changes the cost of a usable gram more than threefold. The
+// reason covers the price alone: anything else, such as an allergen that is lost, is asked about separately.
 func (a *Room) leaps(ctx context.Context, st kernel.Store, old, now pantry.Ingredient) error {
 	apart := !judgedBy(old, now)
 	if apart && a.Stamp(ctx).Why != "" || len(old.Offers) == 0 {
@@ -156,8 +157,8 @@ func (a *Room) leaps(ctx context.Context, st kernel.Store, old, now pantry.Ingre
 	return nil
 }
 
-// ImportPrices takes a price file in, all or nothing, and remembers how it was read. A file that still asks something
-// is refused, naming each line that does.
+// ImportPrices takes in a price file, all of it or nothing, and remembers how it was read. A file with open questions
+// is refused, and each such line is named.
 func (a *Room) ImportPrices(ctx context.Context, f PriceFile, read ReadFile) (PriceImport, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -208,7 +209,7 @@ func (a *Room) ImportPrices(ctx context.Context, f PriceFile, read ReadFile) (Pr
 	})
 }
 
-// settled refuses a file that still asks something.
+// settled refuses a file with open questions.
 func (r PriceReading) settled(f PriceFile) error {
 	var errs field.Errors
 	bad := errs.Bad

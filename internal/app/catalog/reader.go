@@ -99,7 +99,7 @@ func (a *Room) ReaderBook(st kernel.Store) (*reader.Book, error) {
 	return b, nil
 }
 
-// ownProducts are the shop's products that may go into another, each in its newest locked version.
+// ownProducts are the shop's products that can go into another, each in its newest locked version.
 func ownProducts(st kernel.Store) ([]reader.Made, error) {
 	formulas, err := st.Formulas()
 	if err != nil {
@@ -128,13 +128,13 @@ func ownProducts(st kernel.Store) ([]reader.Made, error) {
 // pageOfRecipes is how many recipes a list shows at once: each is read to be listed.
 const pageOfRecipes = 30
 
-// RecipePage is a part of the list of recipes. Next is the key of the part after it, empty at the end.
+// RecipePage is a page of the list of recipes. Next is the key of the page after it, empty at the end.
 type RecipePage struct {
 	Recipes []RecipeRow `json:"recipes"`
 	Next    string      `json:"next"`
 }
 
-// Recipes lists recipes, the last changed first, from a key on: empty for the newest.
+// Recipes lists recipes from a key on, the last changed first. An empty key starts with the newest.
 func (a *Room) Recipes(ctx context.Context, after string) (RecipePage, error) {
 	out := RecipePage{Recipes: []RecipeRow{}}
 	st := a.On(ctx)
@@ -275,7 +275,7 @@ func (a *Room) AddRecipe(ctx context.Context, name, words string) (RecipeView, e
 	})
 }
 
-// titleOf is the first title of a reading; other where it has none.
+// titleOf is the first title of a reading, or other if it has none.
 func titleOf(r reader.Reading, other string) string {
 	for _, l := range r.Lines {
 		if l.Kind == reader.Title && l.Name != "" {
@@ -323,8 +323,8 @@ func (a *Room) SaveRecipe(ctx context.Context, id int64, name, words string, ans
 	return out, err
 }
 
-// ApartRecipe makes a recipe of each that stands in the words of one, over revision rev. The first keeps its place;
-// what was answered goes with the words it was answered of.
+// ApartRecipe splits a recipe whose words hold several, over revision rev. The first keeps its place; answers go with
+// the words they belong to.
 func (a *Room) ApartRecipe(ctx context.Context, id int64, rev int) ([]RecipeView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
@@ -366,7 +366,7 @@ func (a *Room) ApartRecipe(ctx context.Context, id int64, rev int) ([]RecipeView
 	})
 }
 
-// DropRecipe retires a recipe with the reason; drafts made from it keep their words.
+// DropRecipe retires a recipe with the reason. Drafts made from it keep their words.
 func (a *Room) DropRecipe(ctx context.Context, id int64, why string) error {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return err

@@ -8,9 +8,9 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// DraftFromRecipe turns a reading into the first draft of a new formula. Lines that are still to weigh come with the
-// grams that could be found, or none; such a draft cannot be locked. A line without an ingredient, or with a question
-// that decides what it is, must be answered first, so that nothing is dropped.
+// DraftFromRecipe turns a reading into the first draft of a new formula. Lines still to be weighed come with the grams
+// that could be worked out, or none, and such a draft cannot be locked. A line without an ingredient, or with an open
+// question about what it is, must be answered first, so that nothing is dropped.
 func (a *Room) DraftFromRecipe(ctx context.Context, id int64, name string) (SheetView, error) {
 	return a.startFormula(ctx, name, func(st kernel.Store, name, by string) (SheetView, error) {
 		var out SheetView

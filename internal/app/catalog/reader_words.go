@@ -39,8 +39,8 @@ func wordsOf(st kernel.Store) ([]ShopWordView, error) {
 	return out, nil
 }
 
-// AddShopWord lets the reader know what the shop means by a word of its own. A later one takes the place of an earlier
-// one of the same words. A name that the pantry knows may not come to bring fewer allergens.
+// AddShopWord tells the reader what the shop means by a word of its own. A later meaning replaces an earlier one of the
+// same words. A name that the pantry knows cannot be given a meaning with fewer allergens.
 func (a *Room) AddShopWord(ctx context.Context, x reader.Learned) ([]ShopWordView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return nil, err
@@ -69,7 +69,7 @@ func (a *Room) AddShopWord(ctx context.Context, x reader.Learned) ([]ShopWordVie
 	})
 }
 
-// learn keeps a word of the shop in the place of any of the same meaning.
+// learn keeps a word of the shop, replacing any for the same words.
 func (a *Room) learn(ctx context.Context, st kernel.Store, x reader.Learned) error {
 	rows, err := st.ShopWords()
 	if err != nil {
@@ -112,8 +112,8 @@ func (a *Room) DropShopWord(ctx context.Context, id int64, why string) ([]ShopWo
 	return out, err
 }
 
-// learnFrom keeps for the shop what new answers of a recipe tell for good: those to questions that come again whenever
-// the same words are said.
+// learnFrom keeps for the shop what the new answers of a recipe settle for good: answers to questions that would be
+// asked again each time the same words are said.
 func (a *Room) learnFrom(ctx context.Context, st kernel.Store, was kernel.Recipe,
 	answers map[string]reader.Answer) error {
 	var b *reader.Book

@@ -116,7 +116,7 @@ func (a *Room) nameKeys(st kernel.Store, v formula.Version, trials []formula.Tri
 	return nil
 }
 
-// trialDay is the day a trial was made on, one that has come where the shop is.
+// trialDay is the day a trial was made on; it must not lie in the shop's future.
 func (a *Room) trialDay(ctx context.Context, madeOn day.Day) (time.Time, error) {
 	day, err := pantry.ParseDay(madeOn)
 	if err != nil {
@@ -129,7 +129,7 @@ func (a *Room) trialDay(ctx context.Context, madeOn day.Day) (time.Time, error) 
 	return day, err
 }
 
-// SaveTrial stores a trial: a new one where its id is 0, else over revision rev.
+// SaveTrial stores a trial: a new one if its id is 0, otherwise over revision rev.
 func (a *Room) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int) (TrialsView,
 	error) {
 	by, err := kernel.Signed(ctx)
@@ -178,7 +178,7 @@ func (a *Room) SaveTrial(ctx context.Context, formulaID string, t formula.Trial,
 	})
 }
 
-// logged gives what was logged its time, and the trial the lines that follow from it.
+// logged stamps what was logged with its time, and derives the trial's lines from it.
 func (a *Room) logged(t formula.Trial) formula.Trial {
 	if len(t.Log) == 0 {
 		return t
@@ -245,7 +245,7 @@ func (a *Room) DropTrial(ctx context.Context, formulaID string, id int64, why st
 	return out, err
 }
 
-// Choice is what a standard is made from.
+// Choice names the trials a standard is made from.
 type Choice struct {
 	Trials    []int64      `json:"trials"`
 	Reference amount.Grams `json:"reference_g"`
@@ -317,7 +317,7 @@ func (a *Room) standard(st kernel.Store, formulaID string, c Choice) (StandardVi
 	return out, proposed, nil
 }
 
-// choose takes the chosen trials, with what they used of a group counted as the group's line.
+// choose picks the chosen trials. What they used of a group counts as the group's line.
 func (v *StandardView) choose(st kernel.Store, formulaID string, newest formula.Version) ([]formula.Trial, error) {
 	rows, err := st.Trials(formulaID)
 	if err != nil {
@@ -339,7 +339,7 @@ func (v *StandardView) choose(st kernel.Store, formulaID string, newest formula.
 	return trials, nil
 }
 
-// StandardDraft writes the proposed standard into the formula's draft, or into the next one.
+// StandardDraft writes the proposed standard into the formula's draft, or into a new one.
 func (a *Room) StandardDraft(ctx context.Context, formulaID string, c Choice) (SheetView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {

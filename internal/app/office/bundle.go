@@ -41,7 +41,7 @@ type BundleLabel struct {
 	Design *kernel.LabelDesign `json:"design,omitempty"`
 }
 
-// Bundle is formulas with everything they rest on, in one file.
+// Bundle holds formulas with everything they depend on, in one file.
 type Bundle struct {
 	Format        string             `json:"format"`
 	FormatVersion int                `json:"format_version"`
@@ -80,8 +80,8 @@ type BundleRecipe struct {
 	Made    *formula.Ref             `json:"made,omitempty"`
 }
 
-// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names. It stops early
-// where the context ends, and then lists nothing more.
+// Check lists what is wrong with a bundle beyond its shape: amounts, references, cycles, duplicate names. It stops when
+// the context ends, and lists nothing more then.
 func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
 	var found findings
 	found.Under("shop", b.Shop.Check())
@@ -126,7 +126,7 @@ func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
 // findings are the mistakes of a bundle, each at its place.
 type findings struct{ field.Errors }
 
-// formula checks one formula with its versions; it stops when the one who asked has left.
+// formula checks one formula with its versions. It stops when the request is cancelled.
 func (found *findings) formula(ctx context.Context, at string, f formula.Formula, lib formula.Library) {
 	if _, err := catalog.FormulaName(f.Name); err != nil {
 		found.Bad(at+".name", "a name has 1 to 120 characters")
@@ -235,7 +235,7 @@ func (a *Room) Export(ctx context.Context) (Bundle, error) {
 	return b, exportKitchen(st, &b)
 }
 
-// ImportPlan says what a bundle would do, or did: new, same and different things, and what forbids it.
+// ImportPlan says what a bundle would do, or did: what is new, the same or different, and what forbids the import.
 type ImportPlan struct {
 	New       []string `json:"new"`
 	Same      int      `json:"same"`
@@ -244,8 +244,8 @@ type ImportPlan struct {
 	Applied   bool     `json:"applied"`
 }
 
-// Import plans a bundle, and applies it where asked: all or nothing. A locked version in the shop that differs forbids
-// it. The shop's settings are taken over only where the shop is not set up yet.
+// Import plans a bundle and, where asked, applies it: all or nothing. A locked version that differs from the shop's
+// forbids it. Settings are taken over only if the shop is not set up yet.
 func (a *Room) Import(ctx context.Context, b Bundle, apply bool) (ImportPlan, error) {
 	plan := ImportPlan{New: []string{}, Different: []string{}, Forbidden: []string{}}
 	if err := kernel.May(ctx, people.Owner, "Taking a bundle in"); err != nil {
@@ -318,7 +318,7 @@ func (a *Room) importAll(ctx context.Context, st kernel.Store, b Bundle, plan *I
 	return a.Catalog.KeepMissing(st, false, by)
 }
 
-// errPlanned rolls a planned import back.
+// errPlanned rolls back an import that was only planned.
 var errPlanned = errors.New("planned only")
 
 func (a *Room) importShop(st kernel.Store, b Bundle, by kernel.Stamp, apply bool) error {
@@ -423,7 +423,8 @@ func (a *Room) importLabels(st kernel.Store, b Bundle, by kernel.Stamp) error {
 	return nil
 }
 
-// importWords brings what the shop's own words mean. One that would hide an allergen is refused, as where it is typed.
+// importWords takes over the meanings of the shop's own words. One that would hide an allergen is refused, just as if
+// it had been typed.
 func (a *Room) importWords(st kernel.Store, b Bundle, plan *ImportPlan, by kernel.Stamp) error {
 	if len(b.Words) == 0 {
 		return nil

@@ -22,7 +22,7 @@ type AssessedLine struct {
 	Percent    amount.Percent `json:"percent"`
 }
 
-// Assessed is one formula in the headless assessment, told by its newest version. Money is rounded to 0.0001.
+// Assessed is one formula in the headless assessment, by its newest version. Money is rounded to 0.0001.
 type Assessed struct {
 	ID                string                        `json:"id"`
 	Name              string                        `json:"name"`
@@ -57,8 +57,8 @@ type Assessment struct {
 	Formulas []Assessed `json:"formulas"`
 }
 
-// AssessBundle assesses every formula of a bundle on a day, without a database. A bundle that does not check out is
-// refused whole.
+// AssessBundle assesses every formula of a bundle on a day, without a database. A bundle that fails its checks is
+// refused as a whole.
 func AssessBundle(ctx context.Context, b Bundle, today time.Time) (Assessment, error) {
 	if errs := b.Check(ctx); len(errs) > 0 {
 		return Assessment{}, kernel.Mistakes(errs...)

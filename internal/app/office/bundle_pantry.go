@@ -48,7 +48,7 @@ func importIngredients(st kernel.Store, b Bundle, plan *ImportPlan, by kernel.St
 	return nil
 }
 
-// joined are the shop's own offers with those of a bundle that it lacks: what was bought here since stays, and what was
+// joined adds to the shop's offers those of a bundle that it lacks. What was bought here since stays, and what was
 // taken out here does not come back.
 func joined(own, brought, gone []pantry.PriceOffer) []pantry.PriceOffer {
 	out := append([]pantry.PriceOffer{}, own...)
@@ -60,8 +60,8 @@ func joined(own, brought, gone []pantry.PriceOffer) []pantry.PriceOffer {
 	return out
 }
 
-// over is the bundle's ingredient in the place of one that is here: who looked at it here, and what was taken off it
-// here, is this shop's own word. Where its texts differ it is open again.
+// over puts the bundle's ingredient in place of the shop's. Who looked at it here and what was taken off it here stay
+// as they are, but if its texts differ it must be looked at again.
 func (g BundleIngredient) over(have kernel.Ingredient) pantry.Ingredient {
 	out, here := catalog.Tidy(g.Ingredient), have.Data
 	if here.Looked != nil && here.Looked.By != kernel.TheProgram.Name || out.Looked == nil {

@@ -137,8 +137,8 @@ func (b Bundle) measures() pantry.Measures {
 	return pantry.NewMeasures(nil, own)
 }
 
-// importKitchen brings measures, preparations, trials and recipes. What is there word for word already is the same; a
-// trial or a recipe that differs is a new one.
+// importKitchen takes over measures, preparations, trials and recipes. What is already there word for word counts as
+// the same; a trial or recipe that differs is added.
 func importKitchen(st kernel.Store, b Bundle, plan *ImportPlan, by kernel.Stamp) error {
 	if err := importMeasures(st, b, plan, by); err != nil {
 		return err

@@ -9,7 +9,7 @@ import (
 	"gallipot/internal/core/told"
 )
 
-// subjects are the rows that tell the history of a thing that people see as one.
+// subjects lists the kinds of rows that make up the history of one thing as people see it.
 func subjects(of, id string) ([]kernel.Subject, error) {
 	one := func(what ...string) []kernel.Subject {
 		var out []kernel.Subject
@@ -37,7 +37,7 @@ func subjects(of, id string) ([]kernel.Subject, error) {
 		"of an ingredient, formula, batch, lot, label, preparation, recipe, recall or the shop")
 }
 
-// HistoryPage is a part of a history, the newest first. Next is where the part after it begins; 0 at its end.
+// HistoryPage is a page of a history, the newest first. Next is where the next page begins, 0 at the end.
 type HistoryPage struct {
 	Rows []told.HistoryRow `json:"rows"`
 	Next int64             `json:"next"`
@@ -45,7 +45,7 @@ type HistoryPage struct {
 
 const pageOfHistory = 60
 
-// History tells what became of a thing, the newest change first, from the one before a place on; 0 for the newest.
+// History tells what happened to a thing, the newest change first, beginning before a place; 0 begins with the newest.
 func (a *Room) History(ctx context.Context, of, id string, before int64) (HistoryPage, error) {
 	out := HistoryPage{Rows: []told.HistoryRow{}}
 	about, err := subjects(of, id)
@@ -79,10 +79,10 @@ func (a *Room) History(ctx context.Context, of, id string, before int64) (Histor
 	return out, nil
 }
 
-// togetherWithin is how close typed grams of one hand count as one sitting.
+// togetherWithin is how close together one person's typing must be to count as one sitting.
 const togetherWithin = 30 * time.Minute
 
-// together puts the typing of one sitting at one draft into one group; every other change is a group of its own.
+// together groups what was typed at one draft in one sitting. Every other change is a group of its own.
 func together(rows []told.Change) [][]told.Change {
 	var out [][]told.Change
 	for _, c := range rows {

@@ -14,7 +14,7 @@ import (
 	"gallipot/internal/core/told"
 )
 
-// RecordRow is something that was written down, with what it is of.
+// RecordRow is something that was written down, and what it concerns.
 type RecordRow struct {
 	told.HistoryRow
 	Of   string `json:"of"`   // the code of a batch or a lot, the name of anything else
@@ -22,7 +22,7 @@ type RecordRow struct {
 	Link string `json:"link"` // where its story is read; empty where it has none
 }
 
-// RecordsView is what was written down on a day, the newest first, and how much on the days around it.
+// RecordsView is what was written down on a day, the newest first, and how much on the days around.
 type RecordsView struct {
 	Day    day.Day           `json:"day"`
 	Today  day.Day           `json:"today"`
@@ -32,7 +32,7 @@ type RecordsView struct {
 	People []string          `json:"people"`
 }
 
-// RecordsAsk is a day, a kind of record and a person; what is empty is all of it, no day the newest.
+// RecordsAsk is a day, a kind of record and a person. Empty means any; no day means the newest.
 type RecordsAsk struct {
 	Day    day.Day
 	What   string
@@ -40,7 +40,7 @@ type RecordsAsk struct {
 	Before int64
 }
 
-// recordWhats are the kinds of records as people look for them: kinds of rows, and of entries among them.
+// recordWhats are the kinds of records people look for: kinds of rows, and of entries within them.
 var recordWhats = map[string]kernel.ChangesAsk{
 	"":          {},
 	"batches":   {Whats: []string{"batch", "entry"}},
@@ -57,7 +57,7 @@ var recordWhats = map[string]kernel.ChangesAsk{
 		"meter_look"}},
 }
 
-// daysShown is over how many days it is counted how much was written down.
+// daysShown is for how many days the records are counted.
 const daysShown = 42
 
 // Records tells what was written down on a day.
@@ -106,7 +106,7 @@ func (a *Room) Records(ctx context.Context, ask RecordsAsk) (RecordsView, error)
 	return out, err
 }
 
-// recordRows words changes, each with what it is of.
+// recordRows puts changes into words, each with what it concerns.
 func recordRows(st kernel.Store, rows []told.Change, s shop.Settings) ([]RecordRow, error) {
 	names, err := recordNames(st, rows)
 	if err != nil {
@@ -133,7 +133,7 @@ func recordRows(st kernel.Store, rows []told.Change, s shop.Settings) ([]RecordR
 	return out, nil
 }
 
-// subjectOf is what a change is of, and where its story is read.
+// subjectOf is what a change concerns, and where its history is shown.
 func subjectOf(c told.Change, names map[string]string) (name, link string) {
 	name = names[c.What+" "+c.Which]
 	switch c.What {
@@ -172,8 +172,8 @@ func subjectOf(c told.Change, names map[string]string) (name, link string) {
 	return "", ""
 }
 
-// recordNames are the codes of the batches and lots that changes are of, each with what is in it after a space, and the
-// names of what else has one.
+// recordNames gives the codes of the batches and lots that changes concern, each followed by what is in it, and the
+// names of other things.
 func recordNames(st kernel.Store, rows []told.Change) (map[string]string, error) {
 	ids, texts := map[string][]int64{}, map[string][]string{}
 	for _, c := range rows {

@@ -1,5 +1,5 @@
-// Package office holds the use cases of the shop as a whole: its settings, its people, today, what was done, and files
-// of all of it. One file an area.
+// Package office holds the use cases of the shop as a whole: settings, people, today, records, and its files. One file
+// per area.
 package office
 
 import (

@@ -47,7 +47,7 @@ func checkName(name string) (string, error) {
 	return name, nil
 }
 
-// AddPerson adds somebody with a role and a first secret; owners do that.
+// AddPerson adds somebody with a role and a first secret. Only owners may.
 func (a *Room) AddPerson(ctx context.Context, name string, role people.Role, secret string) (PersonView, error) {
 	if err := kernel.May(ctx, people.Owner, "Who works here"); err != nil {
 		return PersonView{}, err
@@ -76,8 +76,8 @@ func (a *Room) AddPerson(ctx context.Context, name string, role people.Role, sec
 	})
 }
 
-// FirstOwner makes the owner of a shop where nobody can sign in yet. Somebody of that name from before people signed in
-// becomes the owner.
+// FirstOwner creates the owner of a shop in which nobody can sign in yet. If the name is already known from before
+// there were sign-ins, that person becomes the owner.
 func (a *Room) FirstOwner(ctx context.Context, name, secret string) (PersonView, error) {
 	name, err := checkName(name)
 	if err != nil {
@@ -118,7 +118,7 @@ func (a *Room) FirstOwner(ctx context.Context, name, secret string) (PersonView,
 	})
 }
 
-// nobodySignsIn reports whether no owner can sign in: the first start, or the first after people began to.
+// nobodySignsIn reports whether no owner can sign in, as at the first start.
 func nobodySignsIn(have []kernel.Person) bool {
 	return !slices.ContainsFunc(have, func(p kernel.Person) bool {
 		return p.Role == people.Owner &&
@@ -126,8 +126,8 @@ func nobodySignsIn(have []kernel.Person) bool {
 	})
 }
 
-// PersonChange is what an owner changes of somebody; empty fields stay. A name stays: records are signed with it, and
-// whether somebody is a second person is told by it. Why is the reason of a retirement.
+// PersonChange is what an owner changes about somebody; empty fields stay as they are. Names never change: records are
+// signed with them, and a second person is told apart by them. Why is the reason for a retirement.
 type PersonChange struct {
 	Role   people.Role `json:"role,omitempty"`
 	Secret string      `json:"secret,omitempty"`
@@ -136,8 +136,8 @@ type PersonChange struct {
 	Why    string      `json:"why,omitempty"`
 }
 
-// ChangePerson changes somebody. Owners change everybody; anybody changes their own secret. Whoever is retired, or has
-// another secret or a lower role, is signed out at once.
+// ChangePerson changes somebody. Owners may change everybody; anybody may change their own secret. A person who is
+// retired, gets a new secret or a lower role is signed out at once.
 func (a *Room) ChangePerson(ctx context.Context, id int64, c PersonChange) (PersonView, error) {
 	var out PersonView
 	kept := ""

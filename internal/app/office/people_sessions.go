@@ -38,7 +38,7 @@ const (
 	argonKey    = 32
 )
 
-// hashing lets few secrets be hashed at once, each takes 19 MiB.
+// hashing limits how many secrets are hashed at once: each takes 19 MiB.
 var hashing = make(chan struct{}, 4)
 
 // hashed checks a new secret and hashes it. Errors: FieldError at "secret".
@@ -60,7 +60,7 @@ func hashed(secret string) (string, error) {
 		base64.RawStdEncoding.EncodeToString(argonOf(secret, salt, argonPasses, argonKiB, argonLanes))), nil
 }
 
-// simple reports whether a PIN is one digit over and over, or counts up or down.
+// simple reports whether a PIN is one digit repeated, or counts up or down.
 func simple(pin string) bool {
 	step := int(pin[1]) - int(pin[0])
 	for i := 2; i < len(pin); i++ {
@@ -77,7 +77,7 @@ func argonOf(secret string, salt []byte, passes, kib uint32, lanes uint8) []byte
 	return argon2.IDKey([]byte(secret), salt, passes, kib, lanes, argonKey)
 }
 
-// opens reports whether a secret is the one that was hashed. An empty hash is opened by none, and takes as long.
+// opens reports whether a secret matches a hash. An empty hash matches nothing, and takes as long to say so.
 func opens(kept, secret string) bool {
 	var version, kib, passes, lanes int
 	parts := strings.Split(kept, "$")
@@ -149,8 +149,8 @@ func (a *Room) SignIn(ctx context.Context, name, secret string) (token string, e
 	return token, err
 }
 
-// unchanged reports whether somebody's secret is still the one that was looked at, and they still work here. Nobody
-// changes that until the transaction ends.
+// unchanged reports whether somebody still works here and has the secret that was checked. It locks the row until the
+// transaction ends.
 func unchanged(st kernel.Store, who kernel.Person) (bool, error) {
 	if err := st.LockPeople(); err != nil {
 		return false, err
@@ -179,8 +179,8 @@ func (a *Room) SignOut(ctx context.Context, token string) error {
 	return a.On(ctx).EndSession(tokenDigest(token), a.Now())
 }
 
-// Known returns who a token belongs to. An act that comes after the shop's idle time asks for the secret again: writes
-// says that the request is one. Errors: Problem of kind Unknown with the code sign_in or locked.
+// Known returns who a token belongs to. writes says that the request changes something: after the shop's idle time it
+// asks for the secret again. Errors: Problem of kind Unknown with the code sign_in or locked.
 func (a *Room) Known(ctx context.Context, token string, writes bool) (people.Person, error) {
 	none := kernel.Problem{Kind: kernel.Unknown, Code: "sign_in",
 		Message: "Sign in first; what you typed is kept here."}
@@ -210,7 +210,7 @@ func (a *Room) Known(ctx context.Context, token string, writes bool) (people.Per
 	return who, st.TouchSession(digest, now)
 }
 
-// OtherHands asks who it is where a screen shows somebody else than is signed in.
+// OtherHands asks who it is when a screen shows somebody other than the person signed in.
 func OtherHands(who people.Person) error {
 	return kernel.Problem{Kind: kernel.Unknown, Code: "other_hands",
 		Message: who.Name + " signed in here meanwhile, in another tab. Who is it now? What you typed is kept here."}
@@ -231,7 +231,7 @@ type MadeUp struct {
 	Secret string `json:"secret"`
 }
 
-// SessionHere tells who is signed in by a token, and who may sign in.
+// SessionHere says who a token has signed in, and who may sign in.
 func (a *Room) SessionHere(ctx context.Context, token string) (SessionView, error) {
 	st := a.On(ctx)
 	out := SessionView{People: []PersonView{}, Made: []MadeUp{}}
@@ -259,7 +259,7 @@ func (a *Room) SessionHere(ctx context.Context, token string) (SessionView, erro
 	return out, err
 }
 
-// SingleSignIn makes a token that signs somebody in once, as in the address that the demo prints.
+// SingleSignIn makes a token that signs somebody in once, such as in the address that the demo prints.
 func (a *Room) SingleSignIn(ctx context.Context, name string) (token string, err error) {
 	st := a.On(ctx)
 	all, err := st.People()

@@ -31,9 +31,9 @@ func carriedNow(st kernel.Store) (map[string]judge.Carries, error) {
 	return out, nil
 }
 
-// Guarded does something to the pantry, and looks what ingredients gained and lost by it. Losing an allergen or a flag
-// of hazard is an owner's act with a reason that names what it touches; by a gained one labels stop and jars with words
-// that lack it are called back (handbook 08).
+// Guarded runs an act on the pantry and checks what ingredients gained and lost by it. To lose an allergen or a hazard
+// flag takes an owner and a reason that names what is touched. If one is gained, labels stop and jars whose words lack
+// it are called back (handbook 08).
 func (a *Room) Guarded(ctx context.Context, st kernel.Store, act func() error) error {
 	before, err := carriedNow(st)
 	if err != nil {
@@ -62,8 +62,8 @@ func (a *Room) Guarded(ctx context.Context, st kernel.Store, act func() error) e
 		ChangeWhat: touched})
 }
 
-// Renames asks for a reason where an ingredient that carries an allergen gets another name: what people knew it by is
-// gone.
+// Renames asks for a reason before an ingredient that carries an allergen gets another name, since people knew it by
+// the old one.
 func (a *Room) Renames(ctx context.Context, st kernel.Store, was, becomes pantry.Ingredient) error {
 	carried := law.Each[[]string]{}
 	renamed := !strings.EqualFold(was.Name, becomes.Name)
@@ -86,7 +86,7 @@ func (a *Room) Renames(ctx context.Context, st kernel.Store, was, becomes pantry
 		touched.ProductsIn())}
 }
 
-// touchedBy are the versions and labels that ingredients are in: locked versions, and the newest draft.
+// touchedBy lists the versions and labels that contain ingredients: locked versions and the newest draft.
 func touchedBy(st kernel.Store, changed []judge.Change) (formula.Library, kernel.ChangeWhat, error) {
 	out := kernel.ChangeWhat{Ingredients: changed, Products: []kernel.TouchedProduct{},
 		Labels: []kernel.TouchedLabel{}, Batches: []int64{}}
@@ -120,7 +120,7 @@ func touchedBy(st kernel.Store, changed []judge.Change) (formula.Library, kernel
 	return lib, out, err
 }
 
-// mayLose lets only an owner with a reason take allergens or flags off.
+// mayLose allows only an owner, with a reason, to take allergens or flags off.
 func (a *Room) mayLose(ctx context.Context, changed []judge.Change, touched kernel.ChangeWhat) error {
 	var lost []string
 	for _, c := range changed {
@@ -150,7 +150,7 @@ func (a *Room) mayLose(ctx context.Context, changed []judge.Change, touched kern
 	return nil
 }
 
-// noteChange keeps the change, and calls jars back whose words lack what was gained.
+// noteChange records the change, and calls back jars whose words lack what was gained.
 func (a *Room) noteChange(ctx context.Context, st kernel.Store, lib formula.Library, c kernel.AllergenChange) error {
 	if len(c.Products) == 0 {
 		return nil
@@ -189,7 +189,7 @@ func (a *Room) noteChange(ctx context.Context, st kernel.Store, lib formula.Libr
 	return a.Production.JudgeAll(ctx, st, ids)
 }
 
-// outLacking are the batches in date whose jars are out with words that lack what ingredients gained.
+// outLacking lists the batches in date that have jars out whose words lack what ingredients gained.
 func (a *Room) outLacking(st kernel.Store, lib formula.Library,
 	gaining []judge.Change) ([]production.Loaded, error) {
 	refs, err := st.BatchRefs()
@@ -229,7 +229,7 @@ func (a *Room) outLacking(st kernel.Store, lib formula.Library,
 	return out, nil
 }
 
-// outAndLacks reports whether jars of a batch may be out, in date, with words that lack something that went into them.
+// outAndLacks reports whether jars of a batch may be out, in date, with words that lack something that went in.
 func (a *Room) outAndLacks(l production.Loaded, gaining []judge.Change) bool {
 	if !l.Record.Out || l.Record.State == bench.Rejected {
 		return false

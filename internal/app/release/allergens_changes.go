@@ -16,7 +16,7 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// ChangeView is what an act changed, with what is still to be dealt with.
+// ChangeView is what an act changed, and what is left to deal with.
 type ChangeView struct {
 	kernel.AllergenChange
 	Open    bool          `json:"open"`
@@ -27,7 +27,7 @@ type ChangeView struct {
 	Lots       []LotChoice `json:"lots"` // of the ingredients, the oldest first: from which on?
 }
 
-// ChangeLabel is a label that a change touches; done once it was confirmed with what was gained.
+// ChangeLabel is a label that a change touches. It is done once it was confirmed with what was gained.
 type ChangeLabel struct {
 	kernel.TouchedLabel
 	Done bool `json:"done"`
@@ -53,7 +53,7 @@ type LotChoice struct {
 // mostChanges is how many changes are listed.
 const mostChanges = 100
 
-// AllergenChanges lists what was gained and lost, the newest first; those with something left to do before the others.
+// AllergenChanges lists what was gained and lost: changes with something left to do first, then the newest.
 func (a *Room) AllergenChanges(ctx context.Context) ([]ChangeView, error) {
 	return a.changeViews(a.On(ctx))
 }
@@ -106,7 +106,7 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// changedLabels tells of each label that a change touches whether it names by now all that its product contains.
+// changedLabels says, for each label a change touches, whether it now names everything its product contains.
 func changedLabels(c kernel.AllergenChange, labels []kernel.LabelRow) []ChangeLabel {
 	out := []ChangeLabel{}
 	for _, t := range c.Labels {
@@ -117,7 +117,7 @@ func changedLabels(c kernel.AllergenChange, labels []kernel.LabelRow) []ChangeLa
 	return out
 }
 
-// AllergenChange returns one with what is to be dealt with. Errors: ErrNotFound.
+// AllergenChange returns a change with what is left to deal with. Errors: ErrNotFound.
 func (a *Room) AllergenChange(ctx context.Context, id int64) (ChangeView, error) {
 	return a.changeView(a.On(ctx), id)
 }
@@ -141,7 +141,7 @@ func (a *Room) changeView(st kernel.Store, id int64) (ChangeView, error) {
 	return v, nil
 }
 
-// changeBatches tells where the batches stand that a change called back, and which lots went into them.
+// changeBatches says where the batches that a change called back stand, and which lots went into them.
 func (a *Room) changeBatches(st kernel.Store, v *ChangeView) error {
 	rows, err := st.BatchesBy(v.AllergenChange.Batches)
 	if err != nil {
@@ -191,8 +191,8 @@ func (a *Room) changeBatches(st kernel.Store, v *ChangeView) error {
 	return nil
 }
 
-// FromLot says from which lot on an ingredient has what it gained: batches that took only earlier lots of it are not
-// affected. Batches of which lots are not known stay called back.
+// FromLot says from which lot on an ingredient has what it gained. Batches that took only earlier lots are not
+// affected; batches whose lots are unknown stay called back.
 func (a *Room) FromLot(ctx context.Context, id, lot int64, reason string) (ChangeView, error) {
 	if err := kernel.May(ctx, people.Owner, "Saying from which lot on"); err != nil {
 		return ChangeView{}, err
@@ -258,7 +258,7 @@ func (a *Room) writeInto(ctx context.Context, st kernel.Store, batch int64, body
 	return a.Production.Judge(ctx, st, batch)
 }
 
-// AllergenTasks tells what was gained and is not dealt with, and what nobody has looked at.
+// AllergenTasks adds tasks for gains that are not dealt with, and for ingredients nobody has looked at.
 func (a *Room) AllergenTasks(out *kernel.TodayView, st kernel.Store) error {
 	if err := a.changeTasks(out, st); err != nil {
 		return err
@@ -266,7 +266,7 @@ func (a *Room) AllergenTasks(out *kernel.TodayView, st kernel.Store) error {
 	return a.openTasks(out, st)
 }
 
-// changeTasks tells what was gained and is not dealt with yet.
+// changeTasks adds a task for each gain that is not dealt with.
 func (a *Room) changeTasks(out *kernel.TodayView, st kernel.Store) error {
 	list, err := a.changeViews(st)
 	if err != nil {
@@ -324,7 +324,7 @@ func (a *Room) openTasks(out *kernel.TodayView, st kernel.Store) error {
 	return nil
 }
 
-// openInUse are the ingredients that current formulas use and nobody has looked at, by name.
+// openInUse lists, by name, the ingredients in current formulas that nobody has looked at.
 func (a *Room) openInUse(st kernel.Store) ([]*pantry.Ingredient, error) {
 	versions, err := st.CurrentVersions()
 	if err != nil {

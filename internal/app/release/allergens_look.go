@@ -17,8 +17,8 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// LookIn is a look at an ingredient: what was read, which allergens are in it under each law, what it may contain by
-// the supplier's statement, and answers to what its words leave open.
+// LookIn is what somebody found by looking at an ingredient: what they read, which allergens are in it under each law,
+// what it may contain according to the supplier, and answers to what its words leave open.
 type LookIn struct {
 	From       string             `json:"from"`
 	Allergens  law.Each[[]string] `json:"allergens"`
@@ -29,7 +29,7 @@ type LookIn struct {
 	Sulphites  *float64           `json:"sulphites_mg_kg"`
 }
 
-// Look signs that somebody read what is in an ingredient (handbook 08, "Looked at").
+// Look records that somebody read what is in an ingredient and signed for it (handbook 08, "Looked at").
 func (a *Room) Look(ctx context.Context, id string, in LookIn, rev int) (catalog.IngredientView, error) {
 	if err := kernel.May(ctx, people.Maker, "Saying what is in an ingredient"); err != nil {
 		return catalog.IngredientView{}, err
@@ -51,7 +51,7 @@ func (a *Room) Look(ctx context.Context, id string, in LookIn, rev int) (catalog
 	})
 }
 
-// Lift takes an inherited allergen or flag of hazard off an ingredient, or leaves it there again (off is false).
+// Lift takes an inherited allergen or hazard flag off an ingredient, or puts it back (off is false).
 func (a *Room) Lift(ctx context.Context, id, what string, off bool, reason string, rev int) (catalog.IngredientView,
 	error) {
 	if err := kernel.May(ctx, people.Owner, "Taking off what an ingredient inherits"); err != nil {
@@ -75,7 +75,7 @@ func (a *Room) Lift(ctx context.Context, id, what string, off bool, reason strin
 	})
 }
 
-// saidOf changes what is said of an ingredient, guarded, and judges anew what rests on it.
+// saidOf changes what is said of an ingredient, guarded, and re-judges what depends on it.
 func (a *Room) saidOf(ctx context.Context, id string, rev int, change func(s shop.Settings,
 	g *pantry.Ingredient) error) (
 	catalog.IngredientView, error) {

@@ -39,14 +39,14 @@ type EvidenceView struct {
 	WhyNot       string     `json:"why_not"` // why it counts for nothing for the newest version; empty where it counts
 }
 
-// DatesView is the dates that are out: released batches in date, the earliest first, and those whose day is lately
-// past.
+// DatesView lists the dates on released jars: batches in date, the earliest first, and those whose day has recently
+// passed.
 type DatesView struct {
 	InDate []kernel.BatchRow `json:"in_date"`
 	Past   []kernel.BatchRow `json:"past"`
 }
 
-// pastDays is how long a date that is past stays in the list.
+// pastDays is for how many days a date that has passed stays listed.
 const pastDays = 90
 
 // Dates lists the dates that are out.
@@ -173,7 +173,7 @@ func (a *Room) Attach(ctx context.Context, e kernel.Evidence) (EvidenceView, err
 	})
 }
 
-// namesVersions wants a document to name versions that are there.
+// namesVersions requires a document to name existing versions.
 func namesVersions(st kernel.Store, e kernel.Evidence) error {
 	if _, err := st.Formula(e.FormulaID); errors.Is(err, kernel.ErrNotFound) {
 		return kernel.Mistake("formula", "there is no such formula")
@@ -192,7 +192,7 @@ func namesVersions(st kernel.Store, e kernel.Evidence) error {
 	return nil
 }
 
-// checkPaper checks what a document says of itself.
+// checkPaper checks what a document states about itself.
 func (a *Room) checkPaper(e *kernel.Evidence, s shop.Settings) error {
 	days := slices.Contains(kindsWithDays, e.Kind)
 	switch {
@@ -223,7 +223,7 @@ func (a *Room) checkPaper(e *kernel.Evidence, s shop.Settings) error {
 	return nil
 }
 
-// checkSafetyPaper checks what a document under a rule of safety says it covers.
+// checkSafetyPaper checks what a document required for safety says it covers.
 func (a *Room) checkSafetyPaper(e *kernel.Evidence, s shop.Settings) error {
 	if _, err := law.Of(e.Law); err != nil {
 		return kernel.Mistake("law", "under which law is it?")
@@ -253,7 +253,7 @@ func (a *Room) checkSafetyPaper(e *kernel.Evidence, s shop.Settings) error {
 	return nil
 }
 
-// judgeFormula judges the open batches of a formula anew, as its documents change.
+// judgeFormula re-judges the open batches of a formula after its documents change.
 func (a *Room) judgeFormula(ctx context.Context, st kernel.Store, id string) error {
 	return a.Production.JudgeThose(ctx, st, func(r formula.Ref) (bool, error) { return r.Formula == id, nil })
 }
@@ -291,7 +291,7 @@ func (a *Room) Withdraw(ctx context.Context, id int64, why string) error {
 	})
 }
 
-// recallNeeding calls back the batches of a formula that were released because of a document.
+// recallNeeding calls back the batches of a formula whose release rested on a document.
 func (a *Room) recallNeeding(ctx context.Context, st kernel.Store, e kernel.Evidence) error {
 	refs, err := st.BatchRefs()
 	if err != nil {

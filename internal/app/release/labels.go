@@ -53,7 +53,7 @@ type LabelView struct {
 	}
 }
 
-// LabelPiece is one piece of paper of a label, drawn. HighMM is how high it would have to be.
+// LabelPiece is one drawn piece of a label. HighMM is the height its content would need.
 type LabelPiece struct {
 	Name   string  `json:"name"`
 	SVG    string  `json:"svg"`
@@ -66,7 +66,7 @@ type LastPrint struct {
 	Batch string    `json:"batch"`
 }
 
-// Carrying is a batch whose jars carry words that this label no longer has.
+// Carrying is a batch with jars whose words this label no longer has.
 type Carrying struct {
 	ID   int64  `json:"id"`
 	Code string `json:"code"`
@@ -136,8 +136,8 @@ func (a *Room) LabelFacts(st kernel.Store, v formula.Version, row kernel.Label, 
 	return kernel.Facts(f.Name, v, p, under), nil
 }
 
-// SaveLabel changes the size, and the design where one is given; confirm also takes the newest locked version's words
-// as the label's own.
+// SaveLabel changes the size, and the design if one is given. With confirm, the label also takes over the newest locked
+// version's words.
 func (a *Room) SaveLabel(ctx context.Context, id int64, size labelart.Size, to *kernel.LabelDesign, confirm bool,
 	rev int,
 	batch int64) (LabelView, error) {
@@ -207,7 +207,7 @@ func (a *Room) LabelRows(st kernel.Store) ([]kernel.LabelRow, error) {
 	return out, nil
 }
 
-// newestPanels assesses for each label the newest locked version of its formula.
+// newestPanels assesses, for each label, its formula's newest locked version.
 func (a *Room) newestPanels(st kernel.Store, labels []kernel.Label) (map[int64]labelled, error) {
 	formulas := make([]string, len(labels))
 	for i, l := range labels {
@@ -257,7 +257,7 @@ func (a *Room) newestPanels(st kernel.Store, labels []kernel.Label) (map[int64]l
 	return out, nil
 }
 
-// panelsOf assesses a version once for each way that its labels mark what is in it.
+// panelsOf assesses a version once for each way its labels mark ingredients.
 func panelsOf(v formula.Version, labels []kernel.Label, in assess.Inputs, into map[string]labelled) error {
 	for _, l := range labels {
 		key := l.PanelKey()
@@ -296,7 +296,7 @@ func labelRow(row kernel.Label, name string, newest int, now kernel.LabelFacts) 
 	return r
 }
 
-// Label sets a label for a batch, or for the newest locked version where batch is 0.
+// Label sets a label for a batch, or for the newest locked version if batch is 0.
 func (a *Room) Label(ctx context.Context, id, batch int64) (LabelView, error) {
 	return a.labelView(a.On(ctx), id, batch)
 }
@@ -306,7 +306,7 @@ func (a *Room) labelView(st kernel.Store, id, batchID int64) (LabelView, error) 
 	return v, err
 }
 
-// drawnMark is the mark as labels draw it; nil where there is none.
+// drawnMark is the shop's mark as labels draw it, or nil.
 func drawnMark(st kernel.Store) (*labelart.Mark, error) {
 	m, err := st.Mark()
 	if errors.Is(err, kernel.ErrNotFound) {

@@ -15,8 +15,8 @@ import (
 // usualForm is how a new label looks.
 const usualForm = labelart.Banded
 
-// AnswerLabel answers a point of a label's check list. A label that was up to date stays so: its words are those that
-// the answer makes.
+// AnswerLabel answers a point of a label's check list. A label that was up to date stays so, with the words that
+// result.
 func (a *Room) AnswerLabel(ctx context.Context, id int64, answer string, rev int, batch int64) (LabelView, error) {
 	return a.changeLabel(ctx, id, rev, batch, func(st kernel.Store, row *kernel.Label, s shop.Settings) error {
 		if strings.HasPrefix(answer, "nutrition:") {
@@ -33,7 +33,7 @@ func (a *Room) AnswerLabel(ctx context.Context, id int64, answer string, rev int
 	})
 }
 
-// exempts refuses an answer that is no exemption of the law.
+// exempts refuses an answer that the law does not exempt.
 func exempts(row kernel.Label, key string) error {
 	under, err := law.Of(row.Regime)
 	if err != nil {
@@ -46,7 +46,7 @@ func exempts(row kernel.Label, key string) error {
 	return kernel.Mistake("answer", "this is none of the answers")
 }
 
-// keepingUp changes a design; a label that was up to date takes the words that come of it.
+// keepingUp changes a design. A label that was up to date takes the resulting words.
 func (a *Room) keepingUp(st kernel.Store, row *kernel.Label, change func(name string) error) error {
 	v, err := kernel.NewestLocked(st, row.FormulaID)
 	if err != nil {

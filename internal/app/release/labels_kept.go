@@ -11,7 +11,7 @@ import (
 	"gallipot/internal/core/law"
 )
 
-// keptLabel takes the words of a label as it is set.
+// keptLabel keeps the words of a label as it is set now.
 func keptLabel(v LabelView) kernel.LabelKept {
 	c := v.content
 	return kernel.LabelKept{Regime: v.Regime, Version: v.set.version, WidthMM: v.WidthMM, HeightMM: v.HeightMM,

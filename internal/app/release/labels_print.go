@@ -16,7 +16,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// jobOf is the name that a printer knows a run by: one word.
+// jobOf is the name of a run for a printer: one word.
 func jobOf(key string) string { return fmt.Sprintf("%x", kernel.DigestOf(key))[:24] }
 
 // notePrint writes a print run into the batch record with what the label said, once under its key.
@@ -46,8 +46,8 @@ func (a *Room) notePrint(ctx context.Context, st kernel.Store, v LabelView, batc
 	return a.Production.Judge(ctx, st, batchID)
 }
 
-// Artwork is the label without date and lot as a PDF, for a printing house: its place for them is kept. Nothing of it
-// is logged. Errors: Problem of kind Refused where a legal point fails or is not answered.
+// Artwork is the label as a PDF for a printing house, with the place for date and lot left free. It is not logged.
+// Errors: Problem of kind Refused where a legal point fails or is unanswered.
 func (a *Room) Artwork(ctx context.Context, id int64) (kernel.PrintRun, error) {
 	v, d, err := a.setLabel(a.On(ctx), id, 0)
 	if err != nil {
@@ -69,8 +69,8 @@ func (a *Room) Artwork(ctx context.Context, id int64) (kernel.PrintRun, error) {
 	return kernel.PrintRun{PDF: b.Bytes(), Name: "artwork-" + field.Slug(v.FormulaName) + ".pdf"}, err
 }
 
-// PrintAsk is a run of labels that somebody asks for. From is the place on the first sheet, 0 for the next free one.
-// Sure says that more labels than jars are meant. Printer is one of the shop's; empty: a PDF.
+// PrintAsk is a run of labels to be printed. From is the place on the first sheet, 0 for the next free one. Sure says
+// that more labels than jars are meant. Printer is one of the shop's, or empty for a PDF.
 type PrintAsk struct {
 	Batch   int64
 	Count   int
@@ -84,16 +84,15 @@ type PrintAsk struct {
 // PartDate prints date and lot alone, on labels that were printed before.
 const PartDate = "date"
 
-// Greatest run, and how many labels may be over the jars that still lack one without a question: a few are spoilt.
+// The greatest run, and how many spare labels may be printed without a question, since a few are spoilt.
 const (
 	mostLabels  = 2000
 	spareLabels = 5
 	spareShare  = 10 // a tenth of the jars
 )
 
-// Print draws labels of a batch as a PDF, sends them to a printer where one is named, and logs the run in the batch
-// record once. While the batch is on hold it prints HOLD stickers only; a label with a failed legal point is not
-// printed.
+// Print draws a batch's labels as a PDF, sends them to a printer if one is named, and logs the run once in the batch
+// record. While the batch is on hold, only HOLD stickers are printed. A label with a failed legal point is not printed.
 func (a *Room) Print(ctx context.Context, id int64, ask PrintAsk, key string) (kernel.PrintRun, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return kernel.PrintRun{}, err
@@ -143,8 +142,8 @@ func (a *Room) Print(ctx context.Context, id int64, ask PrintAsk, key string) (k
 	return out, err
 }
 
-// labelPrinter is the printer that a run goes to; nil for a PDF. A run is logged once the printer has said that it has
-// it, and one that is sent again under its key is not printed twice.
+// labelPrinter is the printer a run goes to, or nil for a PDF. A run is logged once the printer has confirmed it; sent
+// again under its key, it is not printed twice.
 func (a *Room) labelPrinter(ctx context.Context, id string) (*shop.Device, error) {
 	if id == "" {
 		return nil, nil //nolint:nilnil // a PDF needs none
@@ -160,7 +159,7 @@ func (a *Room) labelPrinter(ctx context.Context, id string) (*shop.Device, error
 	return &d, nil
 }
 
-// run is the record of a run, unless something speaks against it.
+// run makes the record of a run, or says what stands against it.
 func (a *Room) run(st kernel.Store, v LabelView, id int64, ask PrintAsk, key string) (bench.Print, error) {
 	run := bench.Print{Label: id, What: bench.PrintedLabel, Count: ask.Count, Stock: v.Paper.ID}
 	if v.Hold {
@@ -202,7 +201,7 @@ func (a *Room) run(st kernel.Store, v LabelView, id int64, ask PrintAsk, key str
 	return run, nil
 }
 
-// mayTakeDate refuses stock that was printed with other words than the batch needs.
+// mayTakeDate refuses stock whose printed words are not those the batch needs.
 func (v LabelView) mayTakeDate(edition string) error {
 	edition = strings.ToUpper(strings.TrimSpace(edition))
 	switch {
@@ -226,7 +225,7 @@ func lacks(n int) string {
 	return "lack"
 }
 
-// drawRun writes the PDF and notes where on the sheet it ended.
+// drawRun writes the PDF and notes the last place used on the sheet.
 func drawRun(b *bytes.Buffer, v LabelView, d drawn, run *bench.Print, ask PrintAsk) (kernel.PrintRun, error) {
 	prints := d.prints()
 	if ask.Part == PartDate && !v.Hold {
@@ -250,7 +249,7 @@ func drawRun(b *bytes.Buffer, v LabelView, d drawn, run *bench.Print, ask PrintA
 		Pages: drawn.Pages}, nil
 }
 
-// Spoil counts labels of a batch that came out and were thrown away, once under its key.
+// Spoil counts a batch's labels that were printed and thrown away, once per key.
 func (a *Room) Spoil(ctx context.Context, id, batch int64, count int, key string) (LabelView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return LabelView{}, err

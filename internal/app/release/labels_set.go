@@ -21,7 +21,7 @@ import (
 	"gallipot/internal/core/shop"
 )
 
-// labelled is what a label stands on: the newest locked version, or what one batch was made by.
+// labelled is what a label is set from: the newest locked version, or the one a batch was made by.
 type labelled struct {
 	name    string
 	newest  int
@@ -59,7 +59,7 @@ func (a *Room) labelled(st kernel.Store, row kernel.Label, batchID int64) (label
 	return of, err
 }
 
-// asMade is the version that a label declares: a group as what its batch was made of.
+// asMade is the version that a label declares, with each group as the ingredients its batch used.
 func (a *Room) asMade(st kernel.Store, of labelled) (formula.Version, assess.Panel, error) {
 	if of.batch == nil {
 		return of.version, of.panel, nil
@@ -88,14 +88,14 @@ func (of labelled) row(row kernel.Label, now kernel.LabelFacts) kernel.LabelRow 
 	return r
 }
 
-// drawn is a label as it is set: for sale, and the HOLD sticker where only that may be printed.
+// drawn is a label as it is set: the one for sale, and the HOLD sticker if only that may be printed.
 type drawn struct {
 	sale, hold *labelart.Layout
 	stock      func() (*labelart.Layout, error) // without date and lot, as it is printed before
 }
 
-// edition tells words of labels apart: it stands on stock that is printed before, and date and lot go only onto stock
-// that bears the batch's own. What comes with the batch is no part of it.
+// edition identifies the words of a label. It is printed on stock made in advance, and date and lot go only onto stock
+// with the batch's own edition. What varies by batch is not part of it.
 func (v LabelView) edition() string {
 	k := keptLabel(v)
 	k.Version, k.DateLine, k.UseBy, k.Lot, k.MayContain, k.Hold = 0, "", false, "", "", false
@@ -161,7 +161,7 @@ func (a *Room) setLabel(st kernel.Store, id, batchID int64) (LabelView, drawn, e
 	return v, d, nextPlace(st, &v)
 }
 
-// setting is all that a label is set from.
+// setting is everything a label is set from.
 type setting struct {
 	row     kernel.Label
 	under   *law.Law
@@ -203,7 +203,7 @@ func (x setting) checked(outOfDate bool) labelart.Facts {
 	return f
 }
 
-// pack tells of the jar, or offers those of the shop that hold the fill.
+// pack describes the jar, or offers the shop's jars that hold the fill.
 func (x setting) pack(f *labelart.Facts) {
 	ml := x.version.FillVolume()
 	if x.jar.Sized() {
@@ -232,7 +232,7 @@ func openNames(open []assess.Open) []string {
 	return names
 }
 
-// content is what stands on a label whichever batch it is for.
+// content is what a label says for every batch alike.
 func (x setting) content() labelart.Content {
 	amount, unit := kernel.Nominal(x.version)
 	c := labelart.Content{Law: x.under, Shop: x.shop.Name, ProductName: x.set.Name, LegalName: x.set.LegalName,
@@ -266,7 +266,7 @@ func (x setting) wear(v *LabelView) {
 	v.Jar, v.Level = &x.jar, min(1, ml/x.jar.ML)
 }
 
-// lay sets the label and tells what stands against printing it.
+// lay sets the label and says what stands against printing it.
 func (a *Room) lay(st kernel.Store, v *LabelView, x setting, content labelart.Content, checked labelart.Facts) (drawn,
 	error) {
 	var d drawn
@@ -323,7 +323,7 @@ func storage(s shop.Settings, v formula.Version, under *law.Law, verdict keeping
 	return under.Storage(verdict.Condition, declaration.OpenedDays(days, verdict.Condition, pH, verdict.Days))
 }
 
-// labelBatch puts a batch's date, lot and state on the label. Nothing but HOLD is set while it is not released.
+// labelBatch puts a batch's date, lot and state on the label. Until it is released, only HOLD is set.
 func (a *Room) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *production.Loaded, under *law.Law) {
 	row := l.Listed()
 	summary := production.RowOf(row)
@@ -358,8 +358,8 @@ func (a *Room) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, 
 	}
 }
 
-// labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words than it
-// has now.
+// labelBatches lists the newest batches the label can be set for, and those whose jars carry other words than it has
+// now.
 func (a *Room) labelBatches(st kernel.Store, v *LabelView, of labelled, now kernel.LabelFacts,
 	s shop.Settings) error {
 	rows, err := st.ListBatches(kernel.BatchQuery{Formula: v.Formula}, nil, production.PageOfBatches)
@@ -395,7 +395,7 @@ func (a *Room) labelBatches(st kernel.Store, v *LabelView, of labelled, now kern
 	return nil
 }
 
-// printsOf are the prints of this label among those of a batch. It notes the newest.
+// printsOf picks this label's prints from a batch's, and notes the newest.
 func (v *LabelView) printsOf(code string, all []bench.Entry) []*bench.Print {
 	var out []*bench.Print
 	for _, e := range all {
@@ -411,8 +411,7 @@ func (v *LabelView) printsOf(code string, all []bench.Entry) []*bench.Print {
 	return out
 }
 
-// carrying is how many of a batch's jars carry other words than these: as many as were printed with others, and were
-// not labelled anew.
+// carrying counts a batch's jars that carry other words than these: printed with others and not relabelled since.
 func carrying(prints []*bench.Print, jars int, now kernel.LabelFacts) int {
 	other, same := 0, 0
 	for _, p := range prints {
@@ -443,7 +442,7 @@ func (a *Room) wordsFor(st kernel.Store, id, batch int64) (kernel.LabelFacts, er
 	return kernel.Facts(of.name, version, panel, under), err
 }
 
-// nextPlace finds the place of the sheet that is free next.
+// nextPlace finds the next free place on the sheet.
 func nextPlace(st kernel.Store, v *LabelView) (err error) {
 	if v.Paper.Kind == labelart.Sheet {
 		v.Place, err = st.NextPlace(v.Paper.ID)

@@ -26,7 +26,7 @@ type RecallView struct {
 	MayEnd  bool            `json:"may_end"` // whoever looks may close it
 }
 
-// RecallReached is how somebody who has jars is reached, as the list of customers says now.
+// RecallReached is how to reach somebody who has jars, by today's list of customers.
 type RecallReached struct {
 	Party   int64  `json:"party"`
 	Contact string `json:"contact"`
@@ -54,7 +54,7 @@ func (a *Room) Recalls(ctx context.Context) (RecallsView, error) {
 	return out, err
 }
 
-// drillDue is since when a drill is due, and when the next one is.
+// drillDue says since when a drill has been due, and when the next one is.
 func (a *Room) drillDue(st kernel.Store) (due, next day.Day, err error) {
 	s, _, err := a.Settings(st)
 	if err != nil {
@@ -77,7 +77,7 @@ func (a *Room) Recall(ctx context.Context, id int64) (RecallView, error) {
 	return a.recallView(ctx, a.On(ctx), id)
 }
 
-// WriteRecall appends an act to a recall. key makes it safe to send twice. Errors: ErrNotFound.
+// WriteRecall appends an act to a recall. With key it is safe to send twice. Errors: ErrNotFound.
 func (a *Room) WriteRecall(ctx context.Context, id int64, body any, key string) (RecallView, error) {
 	var out RecallView
 	if _, err := kernel.Signed(ctx); err != nil {
@@ -134,7 +134,8 @@ func (a *Room) actOnRecall(ctx context.Context, st kernel.Store, id int64, e rec
 	return a.CallBackBatches(ctx, st, row.Batches, row.Code, fmt.Sprintf("Recall %s: %s", row.Code, was.Why))
 }
 
-// reachedSince are jars that are of a recall and not in its list: of batches that were made or filled after it began.
+// reachedSince lists jars that belong to a recall but are not in its list: their batches were made or filled after it
+// began.
 func (a *Room) reachedSince(st kernel.Store, s recall.State) ([]recall.Row, error) {
 	ids := s.IDs
 	if s.Of == recall.OfAllergen {
@@ -200,7 +201,7 @@ func (a *Room) recallView(ctx context.Context, st kernel.Store, id int64) (Recal
 	return out, nil
 }
 
-// RecallTasks name what is looked for, and the yearly drill.
+// RecallTasks adds tasks for open recalls and for the yearly drill.
 func (a *Room) RecallTasks(out *kernel.TodayView, st kernel.Store) error {
 	list, err := st.Recalls(kernel.MostTasks)
 	if err != nil {

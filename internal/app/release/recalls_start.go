@@ -19,8 +19,8 @@ import (
 	"gallipot/internal/core/trace"
 )
 
-// NewRecall is what a recall is asked of: lots or batches, what a code names, the change by which an allergen was
-// gained, or, for a drill, an ingredient as if it carried an allergen.
+// NewRecall is what a recall starts from: lots or batches, whatever a code names, the change that gained an allergen,
+// or, for a drill, an ingredient as if it carried an allergen.
 type NewRecall struct {
 	Mock       bool   `json:"mock"`
 	Why        string `json:"why"`
@@ -32,8 +32,8 @@ type NewRecall struct {
 	Allergen   string `json:"allergen"` // that the ingredient is taken to carry, in words
 }
 
-// StartRecall begins looking for jars. A real one calls back every batch that was released, puts the lots it is asked
-// of on hold, and is an owner's. Errors: ErrNotFound.
+// StartRecall begins to look for jars. A real one takes an owner, calls back every released batch, and puts the lots it
+// starts from on hold. Errors: ErrNotFound.
 func (a *Room) StartRecall(ctx context.Context, n NewRecall) (RecallView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return RecallView{}, err
@@ -78,7 +78,7 @@ func (a *Room) StartRecall(ctx context.Context, n NewRecall) (RecallView, error)
 	})
 }
 
-// recallOf is what a recall is asked of, with the lots from which it is traced.
+// recallOf works out what a recall starts from, with the lots it is traced from.
 func (a *Room) recallOf(st kernel.Store, n NewRecall) (recall.Started, []int64, error) {
 	x := recall.Started{Mock: n.Mock, Why: strings.TrimSpace(n.Why)}
 	if n.Change != 0 {
@@ -114,7 +114,7 @@ func (a *Room) recallOf(st kernel.Store, n NewRecall) (recall.Started, []int64, 
 	return x, x.IDs, nil
 }
 
-// withSisters adds to lots those of the batches that were filled from the same bowls.
+// withSisters adds the lots of batches that were filled from the same bowls.
 func withSisters(st kernel.Store, ids []int64, list []kernel.Lot) ([]int64, error) {
 	var batches []int64
 	for _, l := range list {
@@ -141,7 +141,7 @@ func withSisters(st kernel.Store, ids []int64, list []kernel.Lot) ([]int64, erro
 	return ids, err
 }
 
-// recallOfChange is of the batches that a gained allergen called back.
+// recallOfChange starts from the batches that a gained allergen called back.
 func (a *Room) recallOfChange(st kernel.Store, x recall.Started, id int64) (recall.Started, []int64, error) {
 	c, err := st.AllergenChange(id)
 	if err != nil {
@@ -169,7 +169,7 @@ func (a *Room) recallOfChange(st kernel.Store, x recall.Started, id int64) (reca
 	return x, ids, nil
 }
 
-// recallOfIngredient is a drill as if an ingredient carried an allergen that no label names.
+// recallOfIngredient is a drill that assumes an ingredient carried an allergen no label names.
 func (a *Room) recallOfIngredient(st kernel.Store, x recall.Started, n NewRecall) (recall.Started, []int64, error) {
 	g, err := production.IngredientOf(st, n.Ingredient)
 	if err != nil {
@@ -198,7 +198,7 @@ func (a *Room) recallOfIngredient(st kernel.Store, x recall.Started, n NewRecall
 	return x, ids, nil
 }
 
-// callBackAll calls back the batches that a real recall reaches, and puts the lots it is asked of on hold.
+// callBackAll calls back the batches a real recall reaches, and puts the lots it starts from on hold.
 func (a *Room) callBackAll(ctx context.Context, st kernel.Store, row kernel.RecallRow, x recall.Started,
 	t trace.Found) error {
 	who := kernel.Actor(ctx)
@@ -229,7 +229,7 @@ func (a *Room) callBackAll(ctx context.Context, st kernel.Store, row kernel.Reca
 	return a.CallBackBatches(ctx, st, moved, row.Code, why)
 }
 
-// CallBackBatches writes into batches that were released that they are called back.
+// CallBackBatches records in released batches that they are called back.
 func (a *Room) CallBackBatches(ctx context.Context, st kernel.Store, ids []int64, code, why string) error {
 	desk, err := a.Production.Judging(st)
 	if err != nil {

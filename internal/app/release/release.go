@@ -1,5 +1,5 @@
-// Package release holds the use cases of what leaves the house: labels, allergens, how long it keeps, traces and
-// recalls. One file an area.
+// Package release holds the use cases around what leaves the shop: labels, allergens, keeping, traces and recalls. One
+// file per area.
 package release
 
 import (

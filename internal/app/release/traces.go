@@ -19,15 +19,15 @@ type TraceView struct {
 	TookMS float64 `json:"took_ms"`
 }
 
-// TraceAsk is what a trace is asked of: lots of these ids, or whatever a text calls.
+// TraceAsk is what a trace starts from: the lots of these ids, or whatever a code names.
 type TraceAsk struct {
 	Lots  []int64
 	Batch int64
 	Code  string
 }
 
-// Trace follows lots to every jar that has something of them, and batches back to every lot that went into them.
-// Errors: ErrNotFound.
+// Trace follows lots to every jar that contains any of them, and batches back to every lot that went in. Errors:
+// ErrNotFound.
 func (a *Room) Trace(ctx context.Context, ask TraceAsk) (TraceView, error) {
 	began := time.Now()
 	st := a.On(ctx)
@@ -66,7 +66,7 @@ func tracedIDs(st kernel.Store, ask TraceAsk) ([]int64, error) {
 	return ids, nil
 }
 
-// printed are what a code may stand for: as it was typed, and as a label prints it under each law.
+// printed lists what a code may stand for: itself, and as a label prints it under each law.
 func printed(code string) []string {
 	code = strings.TrimSpace(code)
 	out := production.CallsFor(code)
@@ -78,7 +78,7 @@ func printed(code string) []string {
 	return out
 }
 
-// traced reads where lots went, and of batches among them where they came from.
+// traced reads where lots went and, for batches among them, where they came from.
 func traced(st kernel.Store, asked []int64) (trace.Found, error) {
 	t := trace.Found{Asked: asked, Lots: map[int64]trace.Lot{}, Ahead: map[int64]bool{}}
 	on, err := st.FlowsFrom(false, asked...)

@@ -126,7 +126,7 @@ type term struct {
 	soda          bool
 }
 
-// mode says at which end of the ranges the balance is solved.
+// mode says at which end of their ranges the values are taken when the balance is solved.
 type mode int
 
 const (
@@ -283,8 +283,8 @@ func (s *shares) add(t shares) {
 	}
 }
 
-// part is a term at its own pH, with what it carries there: the ions of its water, and the charge of its acids, in mol
-// per kg.
+// part is a term at its own pH, with what it contributes there: the ions of its water and the charge of its acids, in
+// mol per kg.
 type part struct {
 	term          *term
 	p             float64
@@ -395,7 +395,7 @@ func factorsAt(end mode) (below, above factors) {
 	return more, less
 }
 
-// lone is what a part without a pH of its own brings: a pure acid, or a salt with its strong charge.
+// lone is what a part without a pH of its own contributes: a pure acid, or a salt with its strong charge.
 func (t *term) lone(end mode) shares {
 	factor := 1.0
 	if t.pure && end == highEnd {

@@ -42,7 +42,7 @@ func once(factor amount.Exact) amount.Exact {
 	return amount.Whole(1)
 }
 
-// Made is how a batch is made: in which vessel, and what is kept back of it for pH and retained jars.
+// Made is how a batch is made: in which vessel, and what is kept back for pH samples and retained jars.
 type Made struct {
 	Vessel  bench.Vessel
 	Samples amount.Grams

@@ -22,8 +22,8 @@ type Step struct {
 	N    int    `json:"n"`
 }
 
-// Curve is what a jar costs over sizes of batch. Day is where it is cheapest for one day's work; nil where not even the
-// smallest batch is done in a day.
+// Curve is what a jar costs by size of batch. Day is the cheapest size that fits one day's work, or nil if not even the
+// smallest does.
 type Curve struct {
 	Points []Point `json:"points"`
 	Steps  []Step  `json:"steps"`

@@ -15,7 +15,7 @@ type Paid struct {
 	Missing bool          `json:"missing"`
 }
 
-// OfLot is grams taken of a lot, with what a gram of it cost; nil where the lot does not tell.
+// OfLot is grams taken from a lot, with what a gram cost, or nil if the lot does not say.
 type OfLot struct {
 	Grams   amount.Grams
 	PerGram *amount.Exact

@@ -8,7 +8,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// PriceAtMargin is the price of which the margin is the given percent: cost / (1 - margin). Margin must be below 100.
+// PriceAtMargin is the price whose margin is the given percent: cost / (1 - margin). The margin must be below 100.
 func PriceAtMargin(cost amount.Exact, percent amount.Percent) (amount.Exact, error) {
 	rest := amount.Rest(percent)
 	if !rest.IsPositive() || percent.IsNegative() {
@@ -127,9 +127,9 @@ type RungStep struct {
 	Price amount.Exact `json:"price"`
 }
 
-// Rung is one way to the buyer. Ours is what the maker gets for a jar, without tax, and Left of it what is left after
-// its cost; Margin and MarkUp are what that is of the price and of the cost, in percent. BreakEven is from how many
-// jars a month on the shop's fixed costs are paid; nil where a jar leaves nothing.
+// Rung is one way to the buyer. Ours is what the maker gets for a jar, without tax, and Left what remains after its
+// cost. Margin and MarkUp are Left in percent of the price and of the cost. BreakEven is how many jars a month pay the
+// shop's fixed costs, or nil if a jar leaves nothing.
 type Rung struct {
 	Key       string         `json:"key"` // market, shop or distributor
 	Steps     []RungStep     `json:"steps"`
@@ -144,8 +144,8 @@ type Rung struct {
 	BreakEven *int64         `json:"break_even"`
 }
 
-// Ladder is what to ask for a jar of a cost, by each way to the buyer: tax last, then up to the next price point. At
-// the stall what the rounding adds is the maker's; elsewhere it is the shop's.
+// Ladder is what to ask for a jar that costs so much, for each way to the buyer: tax comes last, then the next price
+// point up. At the stall the maker keeps what rounding adds; elsewhere the retailer does.
 func (p Pricing) Ladder(cost amount.Exact) []Rung {
 	return []Rung{
 		p.rung("market", cost, RungStep{"we", p.Market, amount.Exact{}}),

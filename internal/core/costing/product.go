@@ -226,8 +226,8 @@ func (p *Product) changeLine(c Change) *pantry.FieldError {
 	return nil
 }
 
-// Saves tells what a jar costs more than another, where both can be compared: a cost of which a price is missing, or of
-// which another part is left unsaid, never shows a saving (handbook 07).
+// Saves says how much more one jar costs than another, if the two can be compared. A cost that lacks a price, or leaves
+// another part out, never shows a saving (handbook 07).
 func Saves(before, after Stack) (more amount.Exact, comparable bool) {
 	if len(before.Missing) > 0 || len(after.Missing) > 0 {
 		return more, false

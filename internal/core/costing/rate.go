@@ -7,16 +7,16 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Rate answers what one usable gram of an ingredient costs. way names the kitchen step that it comes from; where it is
-// empty, or that step lacks a price, the shop's own way counts. Errors: pantry.ErrNoPrice, pantry.ErrNoPackGrams.
+// Rate answers what a usable gram of an ingredient costs. way names the kitchen step it comes from; if it is empty, or
+// that step lacks a price, the shop's usual way counts. Errors: pantry.ErrNoPrice, pantry.ErrNoPackGrams.
 type Rate func(g *pantry.Ingredient, way string) (pantry.UnitCost, error)
 
 // Bought is the way of what is bought as it is, whatever step could make it.
 const Bought = "bought"
 
-// Prices are what a Rate answers from: offers, and the kitchen steps that make one thing of another (handbook 02: cost
-// follows the input). A step that the shop prefers goes before a price of its own. They belong to one reading of the
-// pantry, whose ingredients do not change, and to one goroutine.
+// Prices are what a Rate answers from: offers, and the kitchen steps that make one thing from another (handbook 02:
+// cost follows the input). A step that the shop prefers takes precedence over a price. They belong to one reading of
+// the pantry, whose ingredients must not change, and to one goroutine.
 type Prices struct {
 	own   func(*pantry.Ingredient) (pantry.UnitCost, error)
 	steps []pantry.Preparation

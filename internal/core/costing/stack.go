@@ -184,7 +184,7 @@ func (s *Stack) lose(c *collector, b batch, cost, spoilt, rejected amount.Exact)
 	add("rejects", "jars rejected", fill.Times(b.jars.Minus(b.good)), rejected)
 }
 
-// pack adds what the pack costs and returns what of it is spoilt, and what is rejected with jars.
+// pack adds the cost of the pack, and returns how much of it is spoilt and how much goes with rejected jars.
 func (s *Stack) pack(c *collector, more amount.Exact) (spoilt, rejected amount.Exact) {
 	if len(c.version.Packaging) == 0 {
 		c.unsaid = note(c.unsaid, "packaging")

@@ -15,9 +15,8 @@ func PerGram(n *formula.Node, t Terms) (perGram amount.Exact, complete bool) {
 	return g.perGram, g.complete
 }
 
-// Met is one line of a batch as it was planned and as it went: its standard price a gram, nil where there is none, and
-// what its grams cost by their lots, nil where no lot tells. Several of one Line are the parts of a group, which count
-// as one.
+// Met is one line of a batch as planned and as it went: its standard price per gram, or nil, and what its grams cost by
+// their lots, or nil if no lot says. Several with the same Line are parts of a group and count as one.
 type Met struct {
 	Line    string
 	Name    string

@@ -19,7 +19,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Item is something that goes into the bowl, as the declaration under one law sees it. A component carries Parts.
+// Item is something that goes into the bowl, as one law's declaration sees it. A component has Parts.
 type Item struct {
 	Name          string
 	Grams         float64
@@ -180,7 +180,7 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	return d, nil
 }
 
-// falling orders entries by falling weight; what weighs the same stays as it was entered.
+// falling orders entries by descending weight. Equal weights keep the order they were entered in.
 func falling(a, b *entry) int {
 	if math.Abs(a.grams-b.grams) > 1e-9 {
 		return cmp.Compare(b.grams, a.grams)

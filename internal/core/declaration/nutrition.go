@@ -84,11 +84,11 @@ type Figure struct {
 	Printed string `json:"printed"`
 }
 
-// sweetened are words of a list by which sugar was added to what it is of.
+// sweetened are words on a list which show that sugar was added.
 var sweetened = regexp.MustCompile(`(?i)\b(sugars?|syrup|honey|dextrose|glucose|fructose|molasses|treacle|sucrose)\b`)
 
-// addSugars counts sugars of what sweetens as added, k hundred grams of it (21 CFR 101.9(c)(6)(iii)). Of a compound
-// that holds sugar nobody can tell without its maker.
+// addSugars counts the sugars of sweeteners as added, for k hundred grams (21 CFR 101.9(c)(6)(iii)). For a compound
+// that contains sugar only its maker can say.
 func (n *Nutrition) addSugars(g *pantry.Ingredient, k float64) {
 	switch {
 	case g.Has(pantry.FlagSugar) || g.Role == pantry.RoleSweetener:

@@ -40,7 +40,7 @@ func (p *NutritionPanel) Words() []string {
 	return append(out, p.Foot)
 }
 
-// PanelAsk is what a panel needs to know of the product besides its figures.
+// PanelAsk is what a panel needs to know about the product besides its figures.
 type PanelAsk struct {
 	Style         string  // of the product
 	DensityGPerML float64 // g per mL; 0 where nobody measured it
@@ -91,7 +91,7 @@ func (n Nutrition) Panel(l *law.Law, a PanelAsk) *NutritionPanel {
 	return n.perHundred(l, a)
 }
 
-// perHundred tells figures of 100 g, or of 100 ml of what is sold by volume (Regulation 1169/2011 article 32).
+// perHundred gives figures per 100 g, or per 100 ml of what is sold by volume (Regulation 1169/2011 article 32).
 func (n Nutrition) perHundred(l *law.Law, a PanelAsk) *NutritionPanel {
 	p := &NutritionPanel{Title: "Nutrition", Serving: []string{}, Columns: []string{"per 100 g"}}
 	scale := 1.0

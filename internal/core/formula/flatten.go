@@ -26,7 +26,7 @@ func (l Library) Name(formula string) string {
 	return formula
 }
 
-// Node is a line with what stands behind it: an ingredient, or a component of which the line takes Scale batches.
+// Node is a line and what it refers to: an ingredient, or a component of which the line takes Scale batches.
 type Node struct {
 	Line       *Line
 	Name       string
@@ -49,7 +49,7 @@ type Component struct {
 	within    []Ref // all components below it
 }
 
-// DrivenOff is grams of water driven off while what the line takes of its component was made.
+// DrivenOff is the water, in grams, driven off while making what the line takes of its component.
 func (n Node) DrivenOff() float64 {
 	if n.Component == nil {
 		return 0

@@ -218,7 +218,7 @@ func checkChoice(trials []Trial, reference, division amount.Grams) error {
 	return nil
 }
 
-// spreadOf is one line over the trials. The mean may be weighted; the deviation is of the trials as they were.
+// spreadOf is one line across the trials. The mean may be weighted; the deviation is unweighted.
 func spreadOf(key string, grams []map[string]float64, weights []float64, weight float64) StandardLine {
 	s := StandardLine{Key: key}
 	plain := 0.0

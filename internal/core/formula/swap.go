@@ -18,9 +18,9 @@ const (
 // leastBrought is the grams in 100 g below which an ingredient brings nothing that could be kept.
 const leastBrought = 0.01
 
-// Swap puts another ingredient in the place of a line's and returns the version with it. It keeps the grams, the salt
-// or the titratable acid that the line brings; titratable answers the latter in percent of citric acid. The words by
-// which the line was read stay. Errors: FieldError.
+// Swap replaces a line's ingredient and returns the resulting version. It keeps the line's grams, salt or titratable
+// acid; titratable gives the last of these in percent of citric acid. The words the line was read from stay. Errors:
+// FieldError.
 func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry.Ingredient) float64) (Version, error) {
 	at := slices.IndexFunc(v.Lines, func(x Line) bool { return x.ID == lineID })
 	if at < 0 {

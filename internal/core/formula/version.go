@@ -203,7 +203,7 @@ func (v Version) FinishedGrams() amount.Exact {
 	return v.MixedGrams().Exact().Times(amount.Rest(v.LossPercent))
 }
 
-// NetGrams is what a jar is sold with: the fill and what goes on top.
+// NetGrams is the net weight of a jar: the fill and what goes on top.
 func (v Version) NetGrams() amount.Grams {
 	sum := v.FillGrams
 	for _, t := range v.Toppings {
@@ -212,7 +212,7 @@ func (v Version) NetGrams() amount.Grams {
 	return sum
 }
 
-// Filled is the version with its fill in grams where it is filled by volume.
+// Filled is the version with its fill converted to grams, if it is filled by volume.
 func (v Version) Filled() Version {
 	if v.FillML > 0 && v.DensityGPerML > 0 && v.DensityGPerML <= 3 && v.FillML <= 100_000 {
 		v.FillGrams = amount.G(v.FillML * v.DensityGPerML)

@@ -46,7 +46,7 @@ var PriceFields = []struct{ Key, Name string }{{"ingredient", "what it is"}, {"p
 	{"pack", "how much is in a pack"}, {"unit", "its unit"}, {"supplier", "the supplier"}, {"date", "from which day"},
 	{"until", "until which day"}, {"delivery", "delivery a pack"}, {"tax", "tax in percent"}}
 
-// PriceTable is a file as it was read by a way: its columns, what it leaves open, and its rows.
+// PriceTable is a file as read in one way: its columns, its open questions and its rows.
 type PriceTable struct {
 	Header    []string
 	Columns   map[string]int
@@ -56,7 +56,7 @@ type PriceTable struct {
 	Samples   [][]string
 }
 
-// PriceAsk is something about the whole file that can be read in several ways.
+// PriceAsk is something about the whole file that can be read in more than one way.
 type PriceAsk struct {
 	Key       string        `json:"key"` // a field of PriceWay, or column: and a field
 	Text      string        `json:"text"`

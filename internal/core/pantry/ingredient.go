@@ -178,7 +178,7 @@ func (g *Ingredient) Dry() bool {
 // sourWords are words of acids beside those of Acids.
 var sourWords = []string{"acid", "lactone", "cream of tartar"}
 
-// UnlistedAcid reports whether the ingredient is an acid of which no strength is known, as ascorbic acid: it makes an
+// UnlistedAcid reports whether the ingredient is an acid of unknown strength, such as ascorbic acid, which leaves an
 // estimate incomplete (handbook 05).
 func (g *Ingredient) UnlistedAcid() bool {
 	if g.Chemistry != "" || g.PH != nil || g.Acids.Total() > 0 || g.IsOil() {

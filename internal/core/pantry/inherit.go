@@ -10,8 +10,8 @@ import (
 	"gallipot/internal/core/law"
 )
 
-// Inherited is what an ingredient carries because of what it was made of: allergens by law, flags of hazard, and the
-// names of the ingredients they come from. Straining, frying and freezing take none of it away (handbook 06).
+// Inherited is what an ingredient carries because of what it was made from: allergens by law, hazard flags, and the
+// names of the ingredients they come from. Straining, frying and freezing remove none of it (handbook 06).
 type Inherited struct {
 	Allergens law.Each[[]string] `json:"allergens"`
 	Flags     []string           `json:"flags"`

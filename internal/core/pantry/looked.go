@@ -10,8 +10,9 @@ import (
 	"gallipot/internal/core/law"
 )
 
-// Looked is somebody's word that they read what is in an ingredient: from which packet or list, and what they answered
-// to what its words leave open. Texts are its names and lists as they were read; other ones open it again.
+// Looked is somebody's statement that they read what is in an ingredient: from which packet or list, and how they
+// answered what its words leave open. Texts are its names and lists as they were then; if they change, it must be
+// looked at again.
 type Looked struct {
 	By      string   `json:"by"`
 	On      day.Day  `json:"on"`
@@ -26,7 +27,7 @@ type Answer struct {
 	Says string `json:"says"`
 }
 
-// Stated is a supplier's word of what an ingredient may contain without being made of it, by law.
+// Stated is a supplier's statement, by law, of what an ingredient may contain without being made from it.
 type Stated struct {
 	Allergens law.Each[[]string] `json:"allergens"`
 	Words     string             `json:"words"` // as they stand on the packet
@@ -66,8 +67,8 @@ func (g *Ingredient) Open() []string {
 	return out
 }
 
-// AsToday makes a locked version's ingredient tell of today's where it is asked whether somebody looked at it, and be
-// read by today's words.
+// AsToday makes a locked version's ingredient answer with today's record whether somebody looked at it, and be read
+// with today's words.
 func (g *Ingredient) AsToday(now *Ingredient) { g.today, g.Lexicon = now, now.Lexicon }
 
 const (

@@ -22,8 +22,8 @@ type Typical struct {
 // ingredient's id. Every locale has the same ids.
 type Names map[string]map[string]string
 
-// Own reports whether what people call an ingredient is of the English of a locale: none of its words is only in the
-// ingredient's names of the others.
+// Own reports whether what people call an ingredient fits a locale's English: none of its words occurs only in the
+// names of the other locales.
 func (n Names) Own(locale, id, called string) bool {
 	words := func(text string) []string {
 		return strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) })

@@ -34,9 +34,9 @@ type Preparation struct {
 	Records   []YieldTrial `json:"records,omitempty"`
 }
 
-// ExtraInput is what else goes into the pan: grams per 100 g of input, and the percent of it that stays in the output
-// and in what comes out beside it. Only what stays counts in cost, composition and declaration (handbook 02); allergens
-// and hazards of all of it pass on.
+// ExtraInput is what else goes into the pan: grams per 100 g of input, and the percent that stays in the output and the
+// co-output. Only what stays counts in cost, composition and declaration (handbook 02); allergens and hazards of all of
+// it pass on.
 type ExtraInput struct {
 	Ingredient      string  `json:"ingredient"`
 	PerHundred      float64 `json:"grams_per_100g"`

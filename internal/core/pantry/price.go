@@ -167,8 +167,8 @@ var ErrNoPrice = errors.New("no price")
 // ErrNoPackGrams means that a pack by volume or piece cannot be turned into grams yet.
 var ErrNoPackGrams = errors.New("pack has no grams")
 
-// Market is what prices are read by: the shop's rule on its day, after how many days a price is stale, whether the shop
-// gets the tax on what it buys back, and what is known besides the offers.
+// Market is what prices are read with: the shop's rule on a day, after how many days a price is stale, whether the shop
+// reclaims tax on what it buys, and what is known besides the offers.
 type Market struct {
 	Rule      PriceRule
 	Today     time.Time // in the shop's zone

@@ -1,4 +1,4 @@
-// Package people says who may do what: three roles, each of which may do all that the one below it may.
+// Package people says who may do what. There are three roles; each may do everything the one below may.
 package people
 
 import "slices"
@@ -26,7 +26,7 @@ func (r Role) May(asked Role) bool {
 	return r.Known() && asked.Known() && slices.Index(Roles, r) >= slices.Index(Roles, asked)
 }
 
-// Person is somebody who acts: a name and what they are in the shop.
+// Person is somebody who acts: a name and a role in the shop.
 type Person struct {
 	Name string `json:"name"`
 	Role Role   `json:"role"`

@@ -4,7 +4,7 @@ import (
 	"gallipot/internal/core/amount"
 )
 
-// Amount is a quantity as it was said. Low and High are equal unless it was a range.
+// Amount is a quantity as the maker said it. Low and High differ only for a range.
 type Amount struct {
 	Low        float64 `json:"low"`
 	High       float64 `json:"high"`

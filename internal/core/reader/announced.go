@@ -82,7 +82,7 @@ func (p *page) keep(words string) {
 	of.words = append(of.words, words)
 }
 
-// The key of what was said of several recipes in one text, and that they are one.
+// The key of the answer to whether one text holds several recipes, and the answer that it is one.
 const (
 	recipesKey = "recipes"
 	oneRecipe  = "one"

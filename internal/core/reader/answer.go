@@ -55,8 +55,8 @@ func (b *Book) answer(l *Line, a Answer) {
 	}
 }
 
-// answerMeasure applies what the maker said of the measure: what is on the tin, how the cup is filled, what the spoon
-// holds.
+// answerMeasure applies what the maker answered about the measure: what the tin says, how the cup is filled, what the
+// spoon holds.
 func (b *Book) answerMeasure(l *Line, a Answer) {
 	s := b.again(l.Words)
 	if s.amount == nil || l.Ingredient == "" {

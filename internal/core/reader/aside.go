@@ -36,7 +36,7 @@ func (r *Reading) inSteps(b *Book) {
 	}
 }
 
-// alsoElsewhere drops what is asked to be a line of its own where a line has it already, in whatever state.
+// alsoElsewhere drops a proposed line if another line already has that ingredient, in whatever state.
 func (r *Reading) alsoElsewhere(b *Book) {
 	r.inSteps(b)
 	has, said := map[string]bool{}, map[string]bool{}

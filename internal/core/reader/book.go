@@ -157,8 +157,8 @@ func (b *Book) stateOf(id string) string {
 	return ""
 }
 
-// fruitSteps finds the steps by which juice or zest is won from a fruit; a joint step is preferred where both are
-// wanted.
+// fruitSteps finds the steps that take juice or zest from a fruit. If both are wanted, a step that gives both is
+// preferred.
 func (b *Book) fruitStep(fruit, want string) (out string, p *pantry.Preparation, co bool) {
 	for i := range b.Preparations {
 		q := &b.Preparations[i]

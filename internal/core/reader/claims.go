@@ -51,8 +51,8 @@ func (p *page) claim(words string) (Line, bool) {
 	return Line{}, false
 }
 
-// fixed reads what stays as it is when the rest is doubled: hold the ginger at one piece. Without a name it is said of
-// the line before.
+// fixed reads what stays the same when the rest is doubled: hold the ginger at one piece. Without a name it means the
+// line before.
 func (p *page) fixed(words string, body cursor) (Line, bool) {
 	stays := says(body, "stays") || says(body, "stay") || says(body, "remains") || says(body, "don't") || says(body,
 		"doesn't") || says(body, "won't") ||

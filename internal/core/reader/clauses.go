@@ -171,7 +171,7 @@ func (c cursor) putRight(f found) found {
 	}
 }
 
-// again reports whether the amount behind i says the one before anew: five, five large; so that's about two limes.
+// again reports whether the amount after i repeats the one before: five, five large; so that's about two limes.
 func (c cursor) again(from, i, next int) bool {
 	if c.is(i, "and") && c.is(i-1, "hundred") {
 		return true

@@ -89,8 +89,8 @@ func (s *segment) right(before, f found) found {
 	return f
 }
 
-// takeBack marks an amount that the maker put right, up to the right one. A name that stands between is taken back only
-// where it is said again: a lime, no, two limes.
+// takeBack marks an amount that the maker corrected, up to the correction. A name in between is taken back only if it
+// is said again: a lime, no, two limes.
 func (s *segment) takeBack(before, after found) {
 	s.mark(before.from, before.to, Corrected)
 	again := map[string]bool{}

@@ -9,8 +9,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Learned is what a shop has told once, and means whenever it says it again: what a name is, what a tin holds, how a
-// cup is filled, what a measure of its own holds.
+// Learned is what a shop said once and means each time it says it again: what a name stands for, what a tin holds, how
+// a cup is filled, what a measure of its own holds.
 type Learned struct {
 	ID         int64   `json:"id"`
 	Kind       string  `json:"kind"`
@@ -121,8 +121,8 @@ func (x *Index) heardName(s *segment) int64 {
 	return x.learned[joinKey(stems)]
 }
 
-// told is an amount with what the shop has told of its measure: what is on a tin, how a cup is filled, what a spoon
-// holds. A measure of the ingredient that the maker has weighed comes first.
+// told completes an amount with what the shop said about its measure: what a tin says, how a cup is filled, what a
+// spoon holds. A measure of the ingredient that the maker has weighed takes precedence.
 func (b *Book) told(a Amount, ids ...string) (Amount, int64) {
 	for _, l := range b.Learned {
 		if l.Unit != a.Unit || l.Ingredient != "" && !slices.Contains(ids, l.Ingredient) {
@@ -155,8 +155,8 @@ func (b *Book) weighed(a Amount, ids ...string) bool {
 	return false
 }
 
-// Learn is what an answer to a line tells for good; ok is false where it is said of this line alone. What is dangerous
-// raw is never learned: it is asked about each time.
+// Learn is what an answer settles for good; ok is false if it concerns this line alone. What is dangerous raw is never
+// learned: it is asked about each time.
 func (b *Book) Learn(l Line, a Answer) (x Learned, ok bool) {
 	s := newSegment(l.Words)
 	s.scan()

@@ -203,7 +203,7 @@ func (l Line) finish() Line {
 // maxGrams of a line: beyond 10 000 kg it is a slipped key (handbook 02, bad input).
 const maxGrams = 10_000_000
 
-// stepOf is the step that the words mean for an ingredient, with the ingredient it is said of.
+// stepOf is the step that the words mean for an ingredient, and the ingredient it applies to.
 func (b *Book) stepOf(s *segment, id string) prepared {
 	if s.bare != "" { // red peppers, roasted: a step of the shop leads there
 		if by := b.attach(s.bare, s.prep, s.prepLate); by.via != nil {

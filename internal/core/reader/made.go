@@ -19,7 +19,7 @@ const madeMark = "made:"
 // ID stands for the product where an ingredient's id stands.
 func (m Made) ID() string { return madeMark + m.Formula + "@" + strconv.Itoa(m.Version) }
 
-// MadeOf returns the product that an id stands for; ok is false where it is an ingredient of the pantry.
+// MadeOf returns the product an id stands for; ok is false if it is an ingredient of the pantry.
 func MadeOf(id string) (formula string, version int, ok bool) {
 	rest, ok := strings.CutPrefix(id, madeMark)
 	if !ok {

@@ -87,7 +87,7 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 	return r
 }
 
-// What may be said of a recipe that speaks of doubling; the answer stands under this key.
+// The answers for a recipe that mentions doubling, and the key they are kept under.
 const (
 	doublingKey = "doubling"
 	toDouble    = "double"

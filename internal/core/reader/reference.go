@@ -6,7 +6,7 @@ var timesWords = map[string]float64{"twice": 2, "double": 2, "half": 0.5, "thric
 // sameAs is the unit of an amount that repeats the one before.
 const sameAs = "same"
 
-// reference reads an amount that is told by another: the same of, as much, twice as much oil (as vinegar).
+// reference reads an amount given by comparison with another: the same of, as much, twice as much oil (as vinegar).
 func (c cursor) reference(i int) (Amount, int, bool) {
 	if !c.free(i) || c[i].traits&(opensReference|isNumber) == 0 {
 		return Amount{}, i, false

@@ -176,8 +176,8 @@ func (p *page) heading(words string, body cursor) (Line, bool) {
 	return Line{Kind: Section, Words: words, Section: heading}, true
 }
 
-// yieldAt is behind the words that say what a recipe makes, at the start of a sentence: it makes, that gives you,
-// enough for; 0 where there are none. What it is said of is no ingredient then.
+// yieldAt is the position after the words, at the start of a sentence, that say what a recipe makes: it makes, that
+// gives you, enough for. It is 0 if there are none. What follows is not an ingredient.
 func (p *page) yieldAt(body cursor) int {
 	i := btoi(body.is(0, "("))
 	subject := body.is(i, "it", "this", "that", "which", "you", "i", "we")

@@ -174,7 +174,7 @@ func (s *segment) choose(all []found) {
 	s.lessen()
 }
 
-// restates reports whether words between two amounts say that the second is the first told anew.
+// restates reports whether the words between two amounts say that the second repeats the first.
 func (s *segment) restates(from, to int) bool {
 	for i := from; i < to; i++ {
 		if s.cursor[i].low == "that's" || s.cursor[i].low == "makes" {
@@ -184,8 +184,8 @@ func (s *segment) restates(from, to int) bool {
 	return false
 }
 
-// sameThing reports whether a further amount says the first one anew, and is not of something else: 6 oz (200 g), but
-// not an onion pickled in 2 tbsp vinegar.
+// sameThing reports whether a further amount repeats the first rather than belonging to something else: 6 oz (200 g),
+// but not an onion pickled in 2 tbsp vinegar.
 func (s *segment) sameThing(f found) bool {
 	if s.is(f.from-1, "/", "|", "=", "or") {
 		return true

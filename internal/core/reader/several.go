@@ -61,8 +61,8 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 	return id, nil, either
 }
 
-// eachOf finds what else an amount is said of where it goes for each of a list: a teaspoon each of cumin, turmeric and
-// sumac.
+// eachOf finds what else an amount applies to when it is given for each of a list: a teaspoon each of cumin, turmeric
+// and sumac.
 func (s *segment) eachOf(x *Index, known []string) []string {
 	s.each = s.amount != nil && says(s.cursor, "each")
 	if !s.each {

@@ -18,8 +18,8 @@ func (s *segment) skins() {
 	s.skinsOn = s.phrase(skinsOn, Preparation)
 }
 
-// inItsSkin is the step by which an ingredient is prepared with its skin on, and what it is then; as it was where its
-// skin stays on by itself.
+// inItsSkin is the step that prepares an ingredient with its skin on, and the ingredient it makes; unchanged where the
+// skin stays on anyway.
 func (b *Book) inItsSkin(s *segment, id string, prep prepared) prepared {
 	if !s.skinsOn || s.exact {
 		return prep

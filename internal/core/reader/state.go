@@ -8,7 +8,7 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// stateBases are what an ingredient's name has in it where it is in a state, by the word for the state.
+// stateBases are the words in an ingredient's name that show it is in a state, by the word for that state.
 var stateBases = map[string][]string{"roasted": {"roast", "toast"}, "toasted": {"toast", "roast"}, "baked": {"roast",
 	"bak"},
 	"charred": {"char"}, "blackened": {"char"}, "grilled": {"grill", "char"}, "smoked": {"smok"},
@@ -17,8 +17,8 @@ var stateBases = map[string][]string{"roasted": {"roast", "toast"}, "toasted": {
 	"pasteurised": {"pasteur"}, "pasteurized": {"pasteur"}, "confit": {"confit", "oil"}, "pickled": {"pickl", "brin"},
 	"caramelised": {"caramel"}, "caramelized": {"caramel"}, "fried": {"fri"}, "fermented": {"ferment"}}
 
-// askState asks where the words name a state that the ingredient is not in and that no step of the shop leads to, and
-// where it is the raw and dangerous kind of something that is there pasteurised as well: neither is taken in silence.
+// askState asks if the words name a state that the ingredient is not in and no step of the shop leads to, and if it is
+// the dangerous raw kind of something also stocked pasteurised. Neither is assumed silently.
 func (b *Book) askState(l *Line, s *segment, prep prepared) {
 	g := b.Ingredients[l.Ingredient]
 	if g == nil {
@@ -94,8 +94,8 @@ func (b *Book) askRaw(l *Line, s *segment, g *pantry.Ingredient) {
 		Text: "Raw from the shell, or pasteurised? Raw egg needs more care than any jar of it keeps."})
 }
 
-// askBought asks whether something is bought in acid or made here without it, where the words do not say it: a jarred
-// roasted pepper is sour and a home-charred one is not (handbook 02, preparations).
+// askBought asks whether something is bought in acid or made here without it, if the words do not say: a jarred roasted
+// pepper is sour, a home-charred one is not (handbook 02, preparations).
 func (b *Book) askBought(l *Line, s *segment, g *pantry.Ingredient) {
 	if !strings.Contains(strings.ToLower(g.Name), "jarred") || slices.ContainsFunc(s.cursor, func(t token) bool {
 		return boughtWords[t.low]

@@ -14,8 +14,8 @@ var verbStates = map[string]string{
 	"hull": "hulled", "skin": "skinned", "squeeze": "squeezed", "juice": "juiced", "cook": "cooked",
 }
 
-// doing reads what is done to something in front of its amount or name: then I squeeze two lemons. What was measured is
-// the raw thing.
+// doing reads what is done to something, said before its amount or name: then I squeeze two lemons. What was measured
+// is the raw thing.
 func (s *segment) doing() {
 	for i := range s.cursor {
 		state := verbStates[s.cursor[i].low]

@@ -95,8 +95,8 @@ type Closed struct {
 	Done string `json:"done"`
 }
 
-// kinds is the registry of what may be written into a recall: of each kind, how its body is read, what speaks against
-// it, what it does to the recall and its sentence.
+// kinds registers what may be written into a recall: for each kind, how its body is read, what refuses it, what it does
+// to the recall, and its sentence.
 var kinds entry.Kinds[*State, Entry]
 
 func init() { // the rows lead to what asks the registry

@@ -21,7 +21,7 @@ const leastWords = 10
 // mostJars is more than any batch has.
 const mostJars = 100_000
 
-// Line is a row with what was found of it. A line that was written out of sale before needs no looking.
+// Line is a row and what was found of it. A line already taken out of sale need not be looked for.
 type Line struct {
 	Row
 	Looked  bool       `json:"looked"`

@@ -1,5 +1,5 @@
 // Package shop holds a shop's own settings: where it is and how it writes, its money, its devices, jars and paper, and
-// what it holds more tightly than the rules.
+// where it is stricter than the rules.
 package shop
 
 import (

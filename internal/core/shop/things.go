@@ -132,7 +132,8 @@ func (s Settings) checkJars() []pantry.FieldError {
 	return checkEach("jars", s.Jars, mostJars, "jars", pack.Jar.Check, func(j pack.Jar) string { return j.ID })
 }
 
-// checkEach checks things of a list, of which no two have one id; a mistake stands at its place under a field.
+// checkEach checks the things on a list, no two of which may share an id. A mistake is reported at its place under a
+// field.
 func checkEach[T any](under string, list []T, most int, called string, check func(T, string) []pantry.FieldError,
 	id func(T) string) []pantry.FieldError {
 	var errs field.Errors

@@ -15,7 +15,7 @@ import (
 	"gallipot/internal/core/recall"
 )
 
-// Change is one write as it was noted: who, when, to what, with what it was before and after.
+// Change is one write as the journal noted it: who, when, to what, and its state before and after.
 type Change struct {
 	Seq    int64
 	At     time.Time
@@ -311,7 +311,7 @@ func acts(tell func(kind string, raw []byte) string) func(Change, row, row) stri
 	}
 }
 
-// besides are names of rows that say nothing to a reader of the history.
+// besides are fields of rows that mean nothing to a reader of the history.
 var besides = []string{"id", "retired_at", "retired_by", "retired_why", "withdrawn", "withdrawn_at", "withdrawn_by",
 	"withdrawn_why", "secret_at", "locked_at", "state", "created_at", "created_by", "facts", "weighings"}
 

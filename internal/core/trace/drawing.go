@@ -89,7 +89,7 @@ var PlaceWords = map[string]string{bench.Filled: "On the bench", bench.Untold: "
 // key names a lot in a drawn path.
 func key(id int64) string { return fmt.Sprintf("lot-%d", id) }
 
-// Found is a trace as it was read: the lots that it was asked of, all lots of its flows, and the jars of batches.
+// Found is what a trace read: the lots it started from, all lots in its flows, and the jars of batches.
 type Found struct {
 	Asked []int64
 	Lots  map[int64]Lot
@@ -101,7 +101,7 @@ type Found struct {
 // IDs are the lots of the trace in their order.
 func (f Found) IDs() []int64 { return slices.Sorted(maps.Keys(f.Lots)) }
 
-// Reached reports whether a lot is a batch that what was asked of went into, or was asked of itself.
+// Reached reports whether a lot is a batch the trace started from, or one that its lots went into.
 func (f Found) Reached(id int64) bool { return f.Lots[id].Kind == lots.OfBatch && f.Ahead[id] }
 
 // Batches are the batches that were reached, in the order of their lots.

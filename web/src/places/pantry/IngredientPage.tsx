@@ -3,73 +3,26 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
 import { refreshIngredient, useIngredient } from "../../api/queries/pantry";
-import { Check, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
-import { Caution, Failed, Loading } from "../../parts/marks";
+import { Failed, Loading } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
-import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { Clash, plainSide } from "../../saving/Clash";
 import { useAutosave } from "../../saving/useAutosave";
-import { say, wordOr } from "../../tongue/words";
 import { LookedAt } from "../allergens/LookedAt";
-import { codeOfWord, wordOfCode } from "../allergens/marked";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/ways";
 import { Block } from "./Block";
-import { Codes, PhRange, SupplierList } from "./ingredientFields";
+import { Acidity, Flags, MadeOf } from "./figures";
+import { Codes, Typed } from "./ingredientFields";
 import { Measures } from "./Measures";
 import { Offers } from "./Offers";
+import { OnTheLabel } from "./OnTheLabel";
 
 type View = Schemas["IngredientView"];
 type Ingredient = Schemas["Ingredient"];
-type Composition = Schemas["Composition"];
-
-const COMPOSITION: [keyof Composition, string, string][] = [
-  ["water", "Water", "g"],
-  ["protein", "Protein", "g"],
-  ["fat", "Fat", "g"],
-  ["saturates", "Saturates", "g"],
-  ["carbohydrate", "Carbohydrate", "g"],
-  ["sugars", "Sugars", "g"],
-  ["hexose", "of them hexose", "g"],
-  ["fibre", "fibre", "g"],
-  ["alcohol", "Alcohol", "g"],
-  ["sodium_mg", "Sodium", "mg"],
-  ["trans", "Trans fat", "g"],
-  ["cholesterol_mg", "Cholesterol", "mg"],
-  ["calcium_mg", "Calcium", "mg"],
-  ["iron_mg", "Iron", "mg"],
-  ["potassium_mg", "Potassium", "mg"],
-  ["vitamin_d_ug", "Vitamin D", "µg"],
-];
-const ACIDS = ["acetic", "citric", "malic", "lactic", "tartaric"] as const;
-const FLAGS: [string, string][] = [
-  ["compound", "compound"],
-  ["water", "plain water"],
-  ["refined_oil", "highly refined oil"],
-  ["virgin_oil", "unrefined oil"],
-  ["salt", "salt"],
-  ["sugar", "sugar"],
-  ["acidulant", "sours"],
-  ["spice_group", "spice"],
-  ["colouring_spice", "colouring_spice"],
-  ["raw_herb", "raw herb"],
-  ["raw_allium", "raw garlic or onion"],
-  ["raw_vegetable", "raw vegetable"],
-  ["cooked_vegetable", "cooked vegetable"],
-  ["cooked_legume", "cooked pulse"],
-  ["canned_low_acid", "opened_can"],
-  ["fresh_dairy", "fresh dairy"],
-  ["soft_cheese", "soft cheese"],
-  ["hard_cheese", "hard cheese"],
-  ["pasteurised_egg", "pasteurised_egg"],
-  ["raw_egg", "raw_egg"],
-  ["nut_or_seed", "nut or seed"],
-  ["processing_aid", "processing aid"],
-];
 
 export function IngredientPage({ id }: { id: string }) {
   const q = useIngredient(id);
@@ -145,17 +98,7 @@ function Page({ view }: { view: View }) {
   const losing = status === "asks" ? saver.held.problem : null;
   const set = (change: Partial<Ingredient>) =>
     saver.put({ ...saver.held.value, ingredient: { ...saver.held.value.ingredient, ...change } });
-  const text = (key: "name" | "note", label: string, className?: string) => (
-    <TextField
-      key={`${key}${shown[key] ?? ""}`}
-      label={label}
-      className={className}
-      defaultValue={draft[key] ?? ""}
-      error={fieldMessage(problem, key)}
-      onBlur={(e) => e.target.value !== (draft[key] ?? "") && set({ [key]: e.target.value })}
-      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-    />
-  );
+  const edited = { draft, problem, set };
   const general =
     problem && problem.fields.length === 0
       ? problem.title
@@ -325,146 +268,16 @@ function Page({ view }: { view: View }) {
               />
             </Block>
           </div>
-          <Block title="On the label">
-            <div className="grid grid-cols-3 gap-3">
-              {text("name", "Name in the pantry")}
-              {shop.laws.map((l) => {
-                const law = l.regime.toLowerCase();
-                const own = draft.label_names[law] ?? "";
-                return (
-                  <TextField
-                    key={`${law}${shown.label_names[law] ?? ""}`}
-                    label={`${l.title} declaration name`}
-                    defaultValue={own}
-                    placeholder={draft.name.toLowerCase()}
-                    error={fieldMessage(problem, `label_names.${law}`)}
-                    onBlur={(e) => e.target.value !== own && set({ label_names: { ...draft.label_names, [law]: e.target.value } })}
-                    onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-                  />
-                );
-              })}
-            </div>
-            <div className="mt-3 grid grid-cols-2 gap-3">
-              {shop.laws.map((l, i) => {
-                const law = l.regime.toLowerCase();
-                return (
-                  <SupplierList
-                    key={law}
-                    label={i === 0 ? `Supplier's ingredient list, ${l.title} wording` : `the same in ${l.title} wording, where it differs`}
-                    value={draft.supplier_lists?.[law] ?? ""}
-                    error={fieldMessage(problem, `supplier_lists.${law}`)}
-                    onSave={(list) => set({ supplier_lists: { ...draft.supplier_lists, [law]: list } })}
-                  />
-                );
-              })}
-            </div>
-            <div className="mt-3 grid grid-cols-3 gap-3">
-              {shop.laws.map((l) => {
-                const law = l.regime.toLowerCase();
-                return (
-                  <Codes
-                    key={law}
-                    label={`Allergens, ${l.title}`}
-                    hint="in words, comma between: milk, egg, walnut"
-                    value={(draft.allergens[law] ?? []).map((code) => wordOfCode(code, law, shop.ticks))}
-                    error={fieldMessage(problem, `allergens.${law}`)}
-                    onSave={(said) => set({ allergens: { ...draft.allergens, [law]: said.map((w) => codeOfWord(w, law, shop.ticks)) } })}
-                  />
-                );
-              })}
-              <NumberField
-                late
-                label={say("sulphites")}
-                unit="mg/kg"
-                allowEmpty
-                hint="empty: not known, counts as above 10"
-                value={draft.sulphites_mg_kg ?? null}
-                error={fieldMessage(problem, "sulphites_mg_kg")}
-                onValue={(n) => set({ sulphites_mg_kg: n })}
-              />
-            </div>
-            <p className="mt-2 text-note text-ink-2">
-              Words in a name or a list that name an allergen count too, ticked or not, under every law that has it.
-            </p>
-          </Block>
-          <Block title="Made of, in 100 g">
-            <div className="grid grid-cols-5 gap-x-4 gap-y-2">
-              {COMPOSITION.map(([k, name, unit]) => (
-                <NumberField
-                  late
-                  key={k}
-                  label={wordOr(name)}
-                  unit={unit}
-                  value={draft.composition[k] ?? 0}
-                  error={fieldMessage(problem, `composition.${k}`)}
-                  onValue={(n) => set({ composition: { ...draft.composition, [k]: n ?? 0 } })}
-                />
-              ))}
-            </div>
-          </Block>
-          <Block title="Acidity">
-            <div className="grid grid-cols-5 gap-x-4 gap-y-2">
-              {ACIDS.map((k) => (
-                <NumberField
-                  late
-                  key={k}
-                  label={`${k[0].toUpperCase()}${k.slice(1)} acid`}
-                  unit="g in 100 g"
-                  value={draft.acids[k] ?? 0}
-                  error={fieldMessage(problem, `acids.${k}`)}
-                  onValue={(n) => set({ acids: { ...draft.acids, [k]: n ?? 0 } })}
-                />
-              ))}
-              <PhRange value={draft.ph} error={fieldMessage(problem, "ph")} onSave={(ph) => set({ ph })} />
-              <NumberField
-                late
-                label="Other buffering"
-                unit="mmol/kg/pH"
-                value={draft.buffer_mmol_kg_ph}
-                error={fieldMessage(problem, "buffer_mmol_kg_ph")}
-                onValue={(n) => set({ buffer_mmol_kg_ph: n ?? 0 })}
-              />
-              <SelectField
-                label="In the balance"
-                value={draft.chemistry ?? ""}
-                options={[
-                  ["", "by its own pH"],
-                  ["pure_acid", "pure acid"],
-                  ["water", "water"],
-                  ["baking_soda", "baking soda"],
-                  ["sorbate_salt", "potassium sorbate"],
-                  ["benzoate_salt", "sodium benzoate"],
-                  ["no_water_phase", "no water phase"],
-                ]}
-                onValue={(chosen) => set({ chemistry: chosen })}
-              />
-            </div>
-            {!draft.ph && draft.composition.water > 15 && !draft.chemistry && (
-              <div className="mt-3">
-                <Caution level="needs_you" title="No pH known.">
-                  Estimates with this ingredient are incomplete: anything from 4.0 to 7.0 is allowed for.
-                </Caution>
-              </div>
-            )}
-          </Block>
-          <Block title="What rules look at">
-            <div className="grid grid-cols-4">
-              {FLAGS.map(([k, name]) => (
-                <Check
-                  key={k}
-                  label={wordOr(name)}
-                  checked={draft.flags.includes(k)}
-                  onChange={(on) => set({ flags: on ? [...draft.flags, k] : draft.flags.filter((f) => f !== k) })}
-                />
-              ))}
-            </div>
-          </Block>
+          <OnTheLabel view={shown} {...edited} />
+          <MadeOf {...edited} />
+          <Acidity {...edited} />
+          <Flags draft={draft} set={set} />
         </>
       )}
       <Block title={pack ? "Its name, and a note" : "Note"}>
         <div className="grid grid-cols-2 gap-3">
-          {pack && text("name", "Name in the pantry")}
-          {text("note", "Note")}
+          {pack && <Typed of="name" label="Name in the pantry" view={shown} {...edited} />}
+          <Typed of="note" label="Note" view={shown} {...edited} />
         </div>
       </Block>
       <WhyDialog

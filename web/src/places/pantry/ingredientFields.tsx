@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { AreaField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 
@@ -104,5 +104,33 @@ export function PhRange({ value, error, onSave }: { value: Ingredient["ph"]; err
       <NumberField label="pH, typical" allowEmpty value={typical} onValue={setTypical} error={error} />
       <NumberField label="pH, high" allowEmpty value={high} onValue={setHigh} />
     </fieldset>
+  );
+}
+
+/** An ingredient as it is edited: what is typed so far, what was refused of it, and how it changes. */
+export interface Edited {
+  draft: Ingredient;
+  problem: Problem | null;
+  set: (change: Partial<Ingredient>) => void;
+}
+
+/** A line of text of an ingredient; it is handed on when the field is left. */
+export function Typed({
+  of,
+  label,
+  view,
+  draft,
+  problem,
+  set,
+}: Edited & { of: "name" | "note"; label: string; view: Schemas["IngredientView"] }) {
+  return (
+    <TextField
+      key={`${of}${view[of] ?? ""}`}
+      label={label}
+      defaultValue={draft[of] ?? ""}
+      error={fieldMessage(problem, of)}
+      onBlur={(e) => e.target.value !== (draft[of] ?? "") && set({ [of]: e.target.value })}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+    />
   );
 }
