@@ -50,7 +50,7 @@ export default function ChangePage() {
         {kept(c.at)}, {c.by}
         {c.reason && `: ${c.reason}`}
       </p>
-      <StartRecall open={looking} of={{ change: c.id }} what={w.title} onClose={() => setLooking(false)} />
+      {looking && <StartRecall of={{ change: c.id }} what={w.title} onClose={() => setLooking(false)} />}
       {c.open && (
         <p className="mt-3 border-l-6 border-beet bg-beet-tint px-4 py-2 text-lead">
           <b className="text-beet">

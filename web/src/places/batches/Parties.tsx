@@ -1,10 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import * as z from "zod/mini";
+import { api, type Schemas, take } from "../../api/client";
 import { refreshParties } from "../../api/queries/parties";
 import { DateField } from "../../parts/date";
+import { useEntry } from "../../parts/entry";
 import { Foot, Modal, TextField } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
+import { words } from "../../parts/schema";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
@@ -87,29 +90,25 @@ export function PartiesDialog({ open, parties, onClose }: { open: boolean; parti
   );
 }
 
+const schema = z.object({ name: words, kind: z.enum(["customer", "market"]), contact: words, day: words });
+
 function Edit({ p, onDone, onLeave }: { p: Party; onDone: () => Promise<void>; onLeave: () => void }) {
-  const [x, setX] = useState(p);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const save = async () => {
-    try {
-      if (x.id === 0) await take(api.POST("/parties", { body: { name: x.name, kind: x.kind, contact: x.contact, day: x.day } }));
-      else await take(api.PUT("/parties/{id}", { params: { path: { id: x.id }, query: {} }, body: x }));
+  const entry = useEntry({
+    schema,
+    start: { name: p.name, kind: p.kind as "customer" | "market", contact: p.contact, day: p.day },
+    send: async (body) => {
+      if (p.id === 0) await take(api.POST("/parties", { body }));
+      else await take(api.PUT("/parties/{id}", { params: { path: { id: p.id }, query: {} }, body: { ...p, ...body } }));
       await onDone();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  };
+    },
+  });
+  const { kind } = entry.values;
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <form {...entry.form}>
       <Segmented
         label="What it is"
-        value={x.kind as "customer" | "market"}
-        onChange={(kind) => setX({ ...x, kind })}
+        value={kind}
+        onChange={(k) => entry.set("kind", k)}
         options={
           [
             ["customer", "a customer"],
@@ -118,25 +117,11 @@ function Edit({ p, onDone, onLeave }: { p: Party; onDone: () => Promise<void>; o
         }
       />
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <TextField
-          label="Name"
-          autoFocus
-          value={x.name}
-          onChange={(e) => setX({ ...x, name: e.target.value })}
-          error={fieldMessage(problem, "name")}
-        />
-        {x.kind === "market" && (
-          <DateField label="Day" value={x.day} onValue={(day) => setX({ ...x, day: day })} error={fieldMessage(problem, "day")} />
-        )}
-        <TextField
-          label="Reached by"
-          value={x.contact}
-          onChange={(e) => setX({ ...x, contact: e.target.value })}
-          error={fieldMessage(problem, "contact")}
-          hint="a name with a telephone or an address: for call-backs"
-        />
+        <TextField label="Name" autoFocus {...entry.text("name")} />
+        {kind === "market" && <DateField label="Day" {...entry.pick("day")} />}
+        <TextField label="Reached by" hint="a name with a telephone or an address: for call-backs" {...entry.text("contact")} />
       </div>
-      <Foot problem={problem} onLeave={onLeave}>
+      <Foot problem={entry.rest()} onLeave={onLeave}>
         Keep
       </Foot>
     </form>

@@ -1,34 +1,23 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { api, problemOf, take } from "../../api/client";
 import { refreshFormulas, useFormulas } from "../../api/queries/formulas";
-import { Head, Modal, TextField } from "../../parts/form";
+import { Head } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
 import { fixed } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
+import { NameDialog } from "./NameDialog";
 import { allergensOf } from "./Panel";
 
 export default function Formulas() {
   const list = useFormulas();
   const { num, money, shop } = useFormats();
   const [starting, setStarting] = useState(false);
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [start, busy] = useAct(async () => {
-    try {
-      const sheet = await take(api.POST("/formulas", { body: { name } }));
-      await refreshFormulas(client);
-      navigate(`/formulas/${sheet.formula}/1`);
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
   if (list.isPending) return <Loading what="the formulas" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   const shown = list.data.filter((f) => !f.retired);
@@ -121,27 +110,18 @@ export default function Formulas() {
           </div>
         </section>
       )}
-      <Modal open={starting} onClose={() => setStarting(false)} title="Start a formula" width={440}>
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            void start();
+      {starting && (
+        <NameDialog
+          title="Start a formula"
+          button="Open the sheet"
+          start={async (name) => {
+            const sheet = await take(api.POST("/formulas", { body: { name } }));
+            await refreshFormulas(client);
+            navigate(`/formulas/${sheet.formula}/1`);
           }}
-        >
-          <TextField
-            label="What will it be called?"
-            autoFocus
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            error={problem ? fieldMessage(problem, "name") || problem.title : ""}
-          />
-          <div className="mt-4 flex justify-end">
-            <button type="submit" className="btn" disabled={busy || !name.trim()}>
-              Open the sheet
-            </button>
-          </div>
-        </form>
-      </Modal>
+          onClose={() => setStarting(false)}
+        />
+      )}
     </div>
   );
 }

@@ -1,16 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, problemOf, type Schemas, take } from "../../api/client";
 import { useFamily, useRebase, useSideBySide } from "../../api/queries/formulas";
 import { refreshAll } from "../../api/queries/keys";
-import { Modal, TextField } from "../../parts/form";
+import { Modal } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
 import { toast } from "../../parts/toast";
-import { useAct } from "../../saving/act";
+import { NameDialog } from "./NameDialog";
 import { allergensOf, allergenWords, moreWords, signed } from "./Panel";
 
 type FamilyData = Schemas["Family"];
@@ -253,49 +253,23 @@ function Cell({ children, mark }: { children?: ReactNode; mark?: boolean }) {
 }
 
 function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [start, busy] = useAct(async () => {
-    try {
-      const sheet = await take(
-        api.POST("/formulas/{id}/variants", { params: { path: { id: parent.formula } }, body: { version: parent.version, name } }),
-      );
-      await refreshAll(client);
-      toast("The variant is open. Change what differs; the rest follows its parent.");
-      navigate(`/formulas/${sheet.formula}/1`);
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
   return (
-    <Modal open onClose={onClose} title={`A variant of ${parent.name}, version ${parent.version}`} width={480}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void start();
-        }}
-      >
-        <TextField
-          label="What will it be called?"
-          autoFocus
-          maxLength={120}
-          placeholder={`${parent.name}, thicker`}
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          error={problem ? fieldMessage(problem, "name") || problem.title : ""}
-        />
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-quiet" onClick={onClose}>
-            Not now
-          </button>
-          <button type="submit" className="btn" disabled={busy || !name.trim()}>
-            Open the variant
-          </button>
-        </div>
-      </form>
-    </Modal>
+    <NameDialog
+      title={`A variant of ${parent.name}, version ${parent.version}`}
+      placeholder={`${parent.name}, thicker`}
+      button="Open the variant"
+      start={async (name) => {
+        const sheet = await take(
+          api.POST("/formulas/{id}/variants", { params: { path: { id: parent.formula } }, body: { version: parent.version, name } }),
+        );
+        await refreshAll(client);
+        toast("The variant is open. Change what differs; the rest follows its parent.");
+        navigate(`/formulas/${sheet.formula}/1`);
+      }}
+      onClose={onClose}
+    />
   );
 }
 

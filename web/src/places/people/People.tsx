@@ -1,20 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { refreshAll } from "../../api/queries/keys";
+import type { Schemas } from "../../api/client";
 import { usePeople } from "../../api/queries/people";
-import { Modal, TextField } from "../../parts/form";
-import { SelectField } from "../../parts/select";
-import { type Role, useMe } from "../../parts/session";
-import { toast } from "../../parts/toast";
+import { useMe } from "../../parts/session";
+import { PersonDialog } from "./PersonDialog";
 
 type Person = Schemas["PersonView"];
-
-const ROLES = [
-  ["helper", "helper: weighs, fills, reads"],
-  ["maker", "maker: formulas, batches, decisions in the safe direction"],
-  ["owner", "owner: everything, rules and people too"],
-] as const;
 
 /** Who works here, and as what. People who left stay readable. */
 export function People() {
@@ -51,95 +41,7 @@ export function People() {
       {left.length > 0 && (
         <p className="mt-3 text-note text-ink-2">Worked here: {left.map((p) => `${p.name} (${p.retired_why})`).join(", ")}.</p>
       )}
-      <PersonDialog key={open === "new" ? "new" : (open?.id ?? "none")} of={open} onClose={() => setOpen(null)} />
+      {open && <PersonDialog key={open === "new" ? "new" : open.id} of={open === "new" ? null : open} onClose={() => setOpen(null)} />}
     </section>
-  );
-}
-
-function PersonDialog({ of, onClose }: { of: Person | "new" | null; onClose: () => void }) {
-  const client = useQueryClient();
-  const me = useMe();
-  const known = of === "new" ? null : of;
-  const [name, setName] = useState(known?.name ?? "");
-  const [role, setRole] = useState<Role>((known?.role as Role) ?? "maker");
-  const [secret, setSecret] = useState("");
-  const [why, setWhy] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const owner = me.may("owner");
-  const act = async (call: () => Promise<unknown>, said: string) => {
-    try {
-      await call();
-      await refreshAll(client);
-      toast(said);
-      onClose();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  };
-  const change = (body: Schemas["PersonChange"], said: string) =>
-    act(() => take(api.PUT("/people/{id}", { params: { path: { id: known?.id ?? 0 } }, body })), said);
-  const save = () =>
-    known
-      ? change(owner ? { role: role === known.role ? undefined : role, secret: secret || undefined } : { secret }, "Stored.")
-      : act(() => take(api.POST("/people", { body: { name, role, secret } })), `${name.trim()} works here now.`);
-  return (
-    <Modal open={!!of} onClose={onClose} title={known ? known.name : "Somebody new"} width={440}>
-      <form
-        className="grid gap-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void save();
-        }}
-      >
-        {!known && <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} error={fieldMessage(problem, "name")} />}
-        {owner && (
-          <SelectField
-            label="Works as"
-            value={role}
-            options={ROLES}
-            onValue={(chosen) => setRole(chosen as Role)}
-            error={fieldMessage(problem, "role")}
-          />
-        )}
-        <TextField
-          label={known ? "New PIN or passphrase (empty: stays)" : "First PIN of 6 digits, or a passphrase"}
-          type="password"
-          autoComplete="new-password"
-          value={secret}
-          onChange={(e) => setSecret(e.target.value)}
-          error={fieldMessage(problem, "secret")}
-        />
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <div className="flex justify-end">
-          <button type="submit" className="btn" disabled={!name.trim() || (!known && !secret)}>
-            {known ? "Store" : "Add"}
-          </button>
-        </div>
-      </form>
-      {known && owner && (
-        <form
-          className="mt-5 flex items-end gap-3 border-t border-rule pt-4"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void change({ retire: true, why }, `${known.name} is signed out and stays on record.`);
-          }}
-        >
-          <TextField
-            className="flex-1"
-            label="Works here no more, because"
-            value={why}
-            onChange={(e) => setWhy(e.target.value)}
-            error={fieldMessage(problem, "why")}
-          />
-          <button type="submit" className="btn-beet" disabled={!why.trim()}>
-            Retire
-          </button>
-        </form>
-      )}
-    </Modal>
   );
 }

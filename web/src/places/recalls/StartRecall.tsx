@@ -1,43 +1,33 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import * as z from "zod/mini";
+import { api, type Schemas, take } from "../../api/client";
 import { refreshRecall } from "../../api/queries/recalls";
+import { useEntry } from "../../parts/entry";
 import { AreaField, Foot, Modal } from "../../parts/form";
+import { words } from "../../parts/schema";
 import { useMe } from "../../parts/session";
-import { useAct } from "../../saving/act";
 
 type Of = Omit<Schemas["NewRecall"], "mock" | "why">;
 
+const schema = z.object({ real: z.boolean(), why: words });
+
 /** Begins a drill, or a real recall, which an owner alone may: what each does stands beside it before it is chosen. */
-export function StartRecall({
-  open,
-  of,
-  what,
-  drillOnly = false,
-  onClose,
-}: {
-  open: boolean;
-  of: Of;
-  what: string;
-  drillOnly?: boolean;
-  onClose: () => void;
-}) {
+export function StartRecall({ of, what, drillOnly = false, onClose }: { of: Of; what: string; drillOnly?: boolean; onClose: () => void }) {
   const me = useMe();
   const go = useNavigate();
   const client = useQueryClient();
-  const [real, setReal] = useState(false);
-  const [why, setWhy] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [start, busy] = useAct(async () => {
-    try {
+  const entry = useEntry({
+    schema,
+    start: { real: false, why: "" },
+    names: { why: ["why", "code", "ingredient", "allergen"] },
+    send: async ({ real, why }) => {
       const v = await take(api.POST("/recalls", { body: { ...of, mock: !real, why } }));
       refreshRecall(client, v);
       go(`/recalls/${v.id}`);
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
+    },
   });
+  const { real } = entry.values;
   const ways = [
     [false, "A drill", "Nothing changes for any batch. Everything that goes out says EXERCISE. The time it takes is kept."],
     [
@@ -49,13 +39,8 @@ export function StartRecall({
     ],
   ] as const;
   return (
-    <Modal open={open} onClose={onClose} title={`Look for every jar of ${what}`} width={600} calm>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void start();
-        }}
-      >
+    <Modal open onClose={onClose} title={`Look for every jar of ${what}`} width={600} calm>
+      <form {...entry.form}>
         <fieldset className="grid grid-cols-2 gap-3 max-phone:grid-cols-1">
           <legend className="sr-only">Drill or real</legend>
           {ways.map(([is, title, says]) => (
@@ -70,7 +55,7 @@ export function StartRecall({
                   className="size-4.25 accent-cobalt"
                   checked={real === is}
                   disabled={is && (drillOnly || !me.may("owner"))}
-                  onChange={() => setReal(is)}
+                  onChange={() => entry.set("real", is)}
                 />
                 <b className={`text-lead ${is ? "text-beet" : ""}`}>{title}</b>
               </span>
@@ -82,10 +67,8 @@ export function StartRecall({
           className="mt-3"
           label={real ? "What is wrong with it? Customers read this." : "Why now?"}
           rows={2}
-          value={why}
           placeholder={real ? "The supplier calls the ginger back: metal shavings" : "The yearly drill"}
-          onChange={(e) => setWhy(e.target.value)}
-          error={fieldMessage(problem, "why", "code", "ingredient", "allergen")}
+          {...entry.text("why")}
         />
         {real && (
           <p className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-note">
@@ -93,7 +76,7 @@ export function StartRecall({
             or somebody licensed, at once.
           </p>
         )}
-        <Foot problem={problem} onLeave={onClose} look={real ? "btn bg-beet!" : "btn"} disabled={busy}>
+        <Foot problem={entry.rest()} onLeave={onClose} look={real ? "btn bg-beet!" : "btn"} disabled={entry.busy}>
           {real ? "Call the jars back" : "Start the drill"}
         </Foot>
       </form>

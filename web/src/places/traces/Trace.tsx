@@ -56,7 +56,7 @@ export default function Trace() {
           )}
         </span>
       </header>
-      <StartRecall open={starting} of={asked} what={t.title} onClose={() => setStarting(false)} />
+      {starting && <StartRecall of={asked} what={t.title} onClose={() => setStarting(false)} />}
       <Paths t={t} />
       <Counts t={t} />
       <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-body">
