@@ -141,10 +141,16 @@ export function AttachDialog({
         )}
         <label className="text-note text-ink-2">
           The document
-          <input type="file" className="mt-1 block text-note" onChange={(e) => entry.set("file", e.target.files?.[0] ?? null)} />
+          <input
+            type="file"
+            aria-invalid={!!noFile}
+            aria-describedby={noFile ? "no-document" : undefined}
+            className="mt-1 block w-full text-note file:mr-3 file:min-h-9 file:rounded-md file:border file:border-solid file:border-rule-strong file:bg-white file:px-4 file:font-semibold"
+            onChange={(e) => entry.set("file", e.target.files?.[0] ?? null)}
+          />
         </label>
         {noFile && (
-          <p role="alert" className="font-semibold text-beet">
+          <p id="no-document" role="alert" className="-mt-2 text-note font-semibold text-beet">
             {noFile}
           </p>
         )}

@@ -66,7 +66,7 @@ export function CorrectDialog({ v, act, onClose }: { v: Schemas["LotView"]; act:
         <p className="mb-3 text-body text-ink-2">
           What was typed wrong. Batches that took of it are judged anew; what loosens anything takes an owner.
         </p>
-        <div className="grid grid-cols-3 gap-3">
+        <div className="grid grid-cols-3 gap-3 max-phone:grid-cols-2">
           <TextField label="Supplier" {...entry.text("supplier")} />
           <TextField label="Their lot" {...entry.text("text")} />
           <TextField label="How much" {...entry.text("pack")} />

@@ -50,7 +50,7 @@ export function TellWord({ onClose }: { onClose: () => void }) {
   });
   const { kind, thing } = entry.values;
   const choose = () => (
-    <div>
+    <div className="pt-5.5">
       <ChooseIngredient
         label="What it is"
         className="btn-line min-w-45 justify-start"
@@ -58,7 +58,11 @@ export function TellWord({ onClose }: { onClose: () => void }) {
       >
         {thing.name || "choose from the pantry …"}
       </ChooseIngredient>
-      {entry.error("thing") && <p className="mt-1 text-note text-beet">{entry.error("thing")}</p>}
+      {entry.error("thing") && (
+        <p role="alert" className="mt-1 text-note font-semibold text-beet">
+          {entry.error("thing")}
+        </p>
+      )}
     </div>
   );
   return (
@@ -74,11 +78,11 @@ export function TellWord({ onClose }: { onClose: () => void }) {
             ["pack", `a ${say("tin")} or jar`],
           ]}
         />
-        <div className="mt-4 flex flex-wrap items-end gap-3 text-lead">
+        <div className="mt-4 flex flex-wrap items-start gap-3 text-lead">
           {kind === "name" && (
             <>
               <TextField label="When we say" autoFocus maxLength={80} placeholder="our green paste" {...entry.text("words")} />
-              <span className="pb-2">we mean</span>
+              <span className="pt-7">we mean</span>
               {choose()}
             </>
           )}
@@ -95,7 +99,7 @@ export function TellWord({ onClose }: { onClose: () => void }) {
                 {...entry.pick("size")}
               />
               <SelectField label="measure" className="w-30" options={MEASURES} {...entry.pick("unit")} />
-              <span className="pb-2">holds</span>
+              <span className="pt-7">holds</span>
               <NumberField label="mL" className="w-27.5" allowEmpty {...entry.pick("amount")} />
             </>
           )}
@@ -111,9 +115,9 @@ export function TellWord({ onClose }: { onClose: () => void }) {
                 ]}
                 {...entry.pick("pack")}
               />
-              <span className="pb-2">of</span>
+              <span className="pt-7">of</span>
               {choose()}
-              <span className="pb-2">is</span>
+              <span className="pt-7">is</span>
               <NumberField label="g" className="w-27.5" allowEmpty {...entry.pick("amount")} />
             </>
           )}
