@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 
-/** A colour of one's own: told once it is chosen, not while the pointer wanders over what there is. */
+/** A colour of one's own. It is handed on once chosen, not while the pointer moves over the choices. */
 export function Colour({ label, value, onChosen }: { label: string; value: string; onChosen: (colour: string) => void }) {
   const field = useRef<HTMLInputElement>(null);
   const tell = useRef(onChosen);

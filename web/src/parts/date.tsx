@@ -26,7 +26,7 @@ export function MomentField(props: Props & Rest) {
   return <Typed {...props} read={(t) => readMoment(t, localMoment())} show={(v) => momentShown(v)} />;
 }
 
-/** The field without its frame, for a cell of a table. What is no day stays as it was typed. */
+/** The field without its frame, for a cell of a table. What is no day stays as typed. */
 export function DayCell({
   value,
   onValue,

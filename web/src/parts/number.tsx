@@ -2,7 +2,7 @@ import { type ComponentProps, useEffect, useId, useRef, useState } from "react";
 import { type Asked, beside, measureOf, type Option, onItsWay, plainly, type Reading, readQuantity, shown } from "../tongue/quantity";
 import { type FieldProps, Frame } from "./form";
 
-/** What can be read two ways, or is out of reason, is asked where it was typed. Neither answer is taken unasked. */
+/** What can be read two ways, or is out of reason, is asked about where it was typed. Neither answer is assumed. */
 export function Ask<O extends { label: string }>({
   why,
   options,

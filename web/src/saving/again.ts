@@ -3,7 +3,7 @@ const PATIENT = [1, 2, 4, 8, 15] as const;
 /** At the bench, where hands wait. */
 export const SOONER = [0.5, 1, 2, 4, 8] as const;
 
-/** The one way to try again: it waits longer each time, may be cut short, and begins anew once something answered. */
+/** The one way to retry: it waits longer each time, can be cut short, and starts over once something answers. */
 export class Again {
   private tries = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;

@@ -5,7 +5,7 @@ export interface Difference {
   theirs: unknown;
 }
 
-/** Two sides put together: value holds theirs wherever only they changed it, and mine wherever both did, told in clashes. */
+/** Two sides merged. value has theirs where only they changed it, and mine where both did; clashes lists those. */
 interface Merged<T> {
   value: T;
   clashes: Difference[];

@@ -8,7 +8,7 @@ const pour = (grams: number): Entry => ({ kind: "capture", capture: { load: 1, l
 const away = () => new ProblemError({ status: 0, code: "unreachable", title: "Gallipot does not answer.", fields: [] });
 const no = (title: string) => new ProblemError({ status: 409, code: "behind", title, fields: [] });
 
-/** A server that writes each key down once, and answers as it is told to. */
+/** A server that records each key once, and answers as instructed. */
 function server() {
   const written = new Map<string, Entry>();
   const sent: string[] = [];

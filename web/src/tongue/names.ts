@@ -1,4 +1,4 @@
-/** What goes by names: its own, and others by which it is found too. */
+/** Something with names: its own, and others it is also found by. */
 export interface Named {
   name: string;
   called?: readonly string[];

@@ -245,7 +245,7 @@ export function onItsWay(text: string, t: Tongue = tongue()): boolean {
   return text.includes(t.group);
 }
 
-/** A plain number as it was typed, or null: text that is none, is asked about, or has anything left over. */
+/** A plain number as typed, or null if the text is no number, can be read two ways, or has anything left over. */
 export function readNumber(text: string, t: Tongue = tongue()): number | null {
   const r = readFigure(text, t);
   return r?.kind === "one" ? r.value : null;

@@ -73,7 +73,7 @@ export const refreshJars = (client: QueryClient) => refresh(client, keys.batches
 
 export type PlanAsk = Schemas["PlanAsk"];
 
-/** What a plan comes to; asked anew with every change of it, the last answer staying meanwhile. */
+/** What a plan amounts to. It is asked for at every change; the last answer stays meanwhile. */
 export const usePlanPreview = (ask: PlanAsk) =>
   useQuery({
     queryKey: keys.batches.plan(ask),

@@ -82,7 +82,7 @@ export const useAtSize = (formula: string, version: number, jars: number | null,
     retry: false,
   });
 
-/** Typing on a sheet was stored: the lists are read anew when somebody looks at them. */
+/** Typing on a sheet was stored: lists are read again when they are next shown. */
 export function refreshSheet(client: QueryClient, next: Sheet) {
   client.setQueryData(keys.formulas.sheet(next.formula, next.version.version), next);
   age(client, keys.formulas.all, keys.today.all);

@@ -88,7 +88,7 @@ export const keys = {
   },
 };
 
-/** Reads anew what these keys hold, where a screen shows it now; the rest when it is looked at. */
+/** Reads these keys again: at once where a screen shows them, otherwise when they are next shown. */
 export function refresh(client: QueryClient, ...of: QueryKey[]): Promise<unknown> {
   return Promise.all(of.map((queryKey) => client.invalidateQueries({ queryKey })));
 }
@@ -98,7 +98,7 @@ export function refreshAll(client: QueryClient): Promise<void> {
   return client.invalidateQueries();
 }
 
-/** Marks as old without reading anew: typing a gram must not ask for every list. */
+/** Marks as stale without reading again: typing a gram must not fetch every list. */
 export function age(client: QueryClient, ...of: QueryKey[]) {
   for (const queryKey of of) void client.invalidateQueries({ queryKey, refetchType: "none" });
 }

@@ -15,7 +15,7 @@ export function refreshIngredient(client: QueryClient, v: Schemas["IngredientVie
   return refresh(client, keys.pantry.all, keys.today.all, keys.formulas.sheets);
 }
 
-/** A measure of the shop's own was weighed or taken out: recipes are read anew with it. */
+/** One of the shop's measures was weighed or removed: recipes are read again. */
 export function refreshMeasure(client: QueryClient, v: Schemas["IngredientView"]) {
   client.setQueryData(keys.pantry.one(v.id), v);
   return refresh(client, keys.reader.ones, keys.formulas.sheets);

@@ -28,11 +28,11 @@ export function refreshRecipe(client: QueryClient, next: Schemas["RecipeView"]) 
   return refresh(client, keys.reader.lists, keys.reader.words);
 }
 
-/** What the shop has told the reader once and for all. */
+/** What the shop has told the reader for good. */
 export const useWords = (enabled = true) =>
   useQuery({ queryKey: keys.reader.words, queryFn: () => take(api.GET("/words")), enabled, staleTime: 0 });
 
-/** Words of the shop were told or taken back: every reading may be another now. */
+/** Words of the shop were added or taken back: every reading may be different now. */
 export function refreshWords(client: QueryClient, next: Schemas["ShopWord"][]) {
   client.setQueryData(keys.reader.words, next);
   return refresh(client, keys.reader.lists, keys.reader.ones);

@@ -5,7 +5,7 @@ import { keys, refreshAll } from "./keys";
 export const useRecalls = () =>
   useQuery({ queryKey: keys.recalls.all, queryFn: () => take(api.GET("/recalls")), refetchOnMount: "always" });
 
-/** One recall; others tell customers meanwhile, so an open one is read anew now and then. */
+/** One recall. Others may be telling customers at the same time, so an open one is read again now and then. */
 export const useRecall = (id: number) =>
   useQuery({
     queryKey: keys.recalls.one(id),

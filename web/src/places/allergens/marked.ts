@@ -38,7 +38,7 @@ export function codesOf(marks: readonly TextMark[], kind: "in" | "states" = "in"
   return out;
 }
 
-/** Whether a tick is told by codes: one of its codes under a law, or the kind of fish that it leaves open. */
+/** Whether codes include a tick: one of its codes under a law, or the kind of fish it leaves open. */
 export function told(tick: Tick, by: ByLaw): boolean {
   return Object.entries(tick.codes).some(([law, code]) => {
     const [base, kind] = code.split(":");
@@ -79,7 +79,7 @@ export function wordOfCode(code: string, law: string, ticks: readonly Tick[]): s
   return ticks.find((t) => t.codes[law] === code)?.word ?? code;
 }
 
-/** The code of what a person calls an allergen; what no tick has is handed on as it was typed, for the law to refuse. */
+/** The code of what a person calls an allergen. What no tick matches is passed on as typed, for the law to refuse. */
 export function codeOfWord(word: string, law: string, ticks: readonly Tick[]): string {
   const w = word.trim().toLowerCase();
   return ticks.find((t) => t.word.toLowerCase() === w && t.codes[law])?.codes[law] ?? w;

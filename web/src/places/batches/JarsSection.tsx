@@ -1,14 +1,10 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { fieldMessage, type Problem } from "../../api/client";
 import { useParties } from "../../api/queries/parties";
-import { Foot, Modal, TextField } from "../../parts/form";
-import { Caution } from "../../parts/marks";
-import { NumberField } from "../../parts/number";
-import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { JarStrip, JarTint } from "./JarStrip";
-import { type JarsAt, placeWord, waysFrom } from "./jarPlaces";
+import { type JarsAt, placeWord } from "./jarPlaces";
+import { MoveJars } from "./MoveJars";
 import type { BatchData, Write } from "./record";
 
 /** Where the jars of this batch are, and who has them. */
@@ -105,91 +101,7 @@ export function JarsSection({ b, write }: { b: BatchData; write: Write }) {
           .
         </p>
       )}
-      {moving && <MoveDialog b={b} from={moving} write={write} onClose={() => setMoving(null)} />}
+      {moving && <MoveJars b={b} from={moving} write={write} onClose={() => setMoving(null)} />}
     </section>
-  );
-}
-
-function MoveDialog({ b, from, write, onClose }: { b: BatchData; from: JarsAt; write: Write; onClose: () => void }) {
-  const { day } = useFormats();
-  const parties = useParties();
-  const ways = waysFrom(from.place).filter((p) => p !== "with" || b.record.state === "released");
-  const [to, setTo] = useState(ways[0]);
-  const [jars, setJars] = useState<number | null>(from.jars);
-  const [party, setParty] = useState("");
-  const [reason, setReason] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const send = async () => {
-    const p = await write({
-      kind: "moved",
-      moved: {
-        from: from.place,
-        to,
-        jars: jars ?? 0,
-        party: from.place === "with" ? from.party : to === "with" ? Number(party) : undefined,
-        reason: reason.trim() || undefined,
-      },
-    });
-    setProblem(p);
-    if (!p) onClose();
-  };
-  return (
-    <Modal open onClose={onClose} title={from.place === "with" ? `Back from ${from.party_name}` : `Move jars of ${b.code}`} width={460}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send();
-        }}
-      >
-        {from.place === "with" && b.record.state === "called_back" && (
-          <div className="mb-3">
-            <Caution level="danger" title="Called back.">
-              What comes back is withdrawn or broken; it is never put back.
-            </Caution>
-          </div>
-        )}
-        <div className="grid grid-cols-[110px_minmax(0,1fr)] gap-3">
-          <NumberField
-            label={`Jars (of ${from.jars})`}
-            autoFocus
-            value={jars}
-            onValue={setJars}
-            error={fieldMessage(problem, "moved.jars")}
-          />
-          <SelectField
-            label="are now"
-            value={to}
-            onValue={(chosen) => setTo(chosen)}
-            options={ways.map((w) => [w, w === "with" ? "with a customer or market" : placeWord(w)] as const)}
-            error={fieldMessage(problem, "moved.to")}
-          />
-        </div>
-        {to === "with" && (
-          <SelectField
-            className="mt-3"
-            label="with whom"
-            value={party}
-            onValue={(chosen) => setParty(chosen)}
-            options={[
-              ["", "choose"],
-              ...(parties.data ?? [])
-                .filter((p) => !p.retired)
-                .map((p) => [String(p.id), p.day ? `${p.name}, ${day(p.day, true)}` : p.name] as const),
-            ]}
-            error={fieldMessage(problem, "moved.party")}
-          />
-        )}
-        <TextField
-          className="mt-3"
-          label="A word to it (an owner's reason, where jars come back into sale)"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          error={fieldMessage(problem, "moved.reason")}
-        />
-        <Foot problem={problem} leave="Leave them" onLeave={onClose}>
-          Write it down
-        </Foot>
-      </form>
-    </Modal>
   );
 }

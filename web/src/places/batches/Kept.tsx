@@ -12,7 +12,7 @@ type Verdict = Schemas["Verdict"];
 type Document = Schemas["DocumentKept"];
 type Rule = Schemas["RuleKept"];
 
-/** What a decision rested on, as it was kept with it; nothing that changed since shows here. */
+/** What a decision rested on, as kept with it. Later changes do not show here. */
 export function RestedButton({ batch, entry }: { batch: number; entry: number }) {
   const [open, setOpen] = useState(false);
   return (

@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 
-/** A word of a sentence that can be chosen anew: it opens what there is to choose from. */
+/** A word of a sentence that can be changed: it opens the choices. */
 export function Choice({
   lead,
   says,

@@ -57,7 +57,7 @@ export function wrapped(width: number, middle: number, radius: number): Strip[] 
   return out;
 }
 
-/** Strips of which each goes on under its neighbour by so much, never beyond that. The last ends where the label does. */
+/** Strips that each run on under the next by so much and no further. The last ends with the label. */
 export function overlapping(strips: readonly Strip[], by: number): Strip[] {
   return strips.map((s, i) => {
     const seen = s.seen + Math.min(by, strips[i + 1]?.seen ?? 0);

@@ -104,7 +104,7 @@ export function asNewLot(r: RowText): NewLot {
   };
 }
 
-/** A row as it was read from a file, for the grid. */
+/** A row read from a file, for the grid. */
 export function asText(n: NewLot, accept: boolean): RowText {
   const figure = (x: number | null | undefined) => (x == null ? "" : String(x));
   return {

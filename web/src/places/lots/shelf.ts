@@ -24,7 +24,7 @@ export const MARKS: [days: number, word: string][] = [
   [180, "half a year"],
 ];
 
-/** How a lot looks on the shelf: what may be used is solid, what waits is hatched, what may not is beet. */
+/** How a lot looks on the shelf: solid if it may be used, hatched if it waits, beet if it may not. */
 export function lookOf(
   lot: { state: string; bar?: string; ends?: string; frozen?: boolean },
   today: string,

@@ -1,13 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { refreshPantry, useIngredients } from "../../api/queries/pantry";
-import { Check, Head, Modal, TextField } from "../../parts/form";
+import { Link, useParams, useSearchParams } from "react-router";
+import { problemOf, type Schemas } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
+import { Head } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
+import { AddIngredient } from "./AddIngredient";
 import { IngredientPage } from "./IngredientPage";
 import { PriceFile } from "./PriceFile";
 
@@ -111,14 +110,15 @@ export default function Pantry() {
           {shownID ? <IngredientPage key={shownID} id={shownID} /> : <p className="text-ink-2">Choose an ingredient.</p>}
         </div>
       </div>
-      <AddIngredient
-        open={adding}
-        called={params.get("name") ?? ""}
-        onClose={() => {
-          setAdding(false);
-          setParams({}, { replace: true });
-        }}
-      />
+      {adding && (
+        <AddIngredient
+          called={params.get("name") ?? ""}
+          onClose={() => {
+            setAdding(false);
+            setParams({}, { replace: true });
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -128,85 +128,6 @@ function counted(list: Row[]): string {
   const there = list.filter((g) => !g.retired);
   const packs = there.filter((g) => g.role === "packaging").length;
   return `${there.length - packs} ingredients${packs > 0 ? `, ${packs} for the pack` : ""}`;
-}
-
-function AddIngredient({ open, called, onClose }: { open: boolean; called: string; onClose: () => void }) {
-  const [name, setName] = useState(called);
-  const [pack, setPack] = useState(false);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const [add, busy] = useAct(async () => {
-    try {
-      const g = await take(
-        api.POST("/ingredients", {
-          body: {
-            id: "",
-            name,
-            role: pack ? "packaging" : undefined,
-            label_names: {},
-            acids: {},
-            ph: null,
-            buffer_mmol_kg_ph: 0,
-            typical: false,
-            allergens: {},
-            flags: [],
-            offers: [],
-            composition: {
-              water: 0,
-              protein: 0,
-              fat: 0,
-              saturates: 0,
-              trans: 0,
-              carbohydrate: 0,
-              sugars: 0,
-              fibre: 0,
-              alcohol: 0,
-              sodium_mg: 0,
-              cholesterol_mg: 0,
-              calcium_mg: 0,
-              iron_mg: 0,
-              potassium_mg: 0,
-              vitamin_d_ug: 0,
-            },
-          },
-        }),
-      );
-      await refreshPantry(client);
-      setName("");
-      onClose();
-      navigate(`/pantry/${g.id}`);
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
-  return (
-    <Modal open={open} onClose={onClose} title="Add an ingredient" width={440}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
-        <TextField
-          label="What do you call it?"
-          autoFocus
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          error={problem ? fieldMessage(problem, "name") || problem.title : ""}
-          hint={pack ? "Its prices come on its page, by the piece." : "Composition, acidity, allergens and prices come on its page."}
-        />
-        <div className="mt-3">
-          <Check label="A part of the pack: a jar, a lid, a label, a case" checked={pack} onChange={setPack} />
-        </div>
-        <div className="mt-4 flex justify-end">
-          <button type="submit" className="btn" disabled={busy || !name.trim()}>
-            Open its page
-          </button>
-        </div>
-      </form>
-    </Modal>
-  );
 }
 
 /** Prices out as one list, and in as suppliers send them. */

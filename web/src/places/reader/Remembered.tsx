@@ -6,7 +6,7 @@ import { WhyDialog } from "../../parts/why";
 import type { Line } from "./roles";
 import { meaning } from "./words";
 
-/** What of a line rests on what the shop has told before, and a way to take it back. */
+/** What in a line comes from the shop's own words, and a way to take it back. */
 export function Remembered({ line }: { line: Line }) {
   const words = useWords(line.heard.length > 0).data ?? [];
   const { num, moment } = useFormats();

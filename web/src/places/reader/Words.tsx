@@ -6,7 +6,7 @@ import { say } from "../../tongue/words";
 import { TellWord } from "./TellWord";
 import { meaning, type Word } from "./words";
 
-/** What the shop has told the reader once and for all, and the way to tell it more or to take it back. */
+/** What the shop has told the reader for good, and the way to add to it or take it back. */
 export function Words() {
   const words = useWords().data ?? [];
   const { num, moment } = useFormats();

@@ -66,7 +66,7 @@ export function isOpen(l: Line): boolean {
   return l.to_weigh || l.questions.length > 0;
 }
 
-/** The measure that is to be weighed as it was said: a heaping spoon is weighed heaped. */
+/** The measure to be weighed, as it was said: a heaping spoon is weighed heaped. */
 export function ownMeasure(l: Line): string {
   const heap = l.amount?.heap ?? "";
   return heap && heap !== "level" && heap !== "full" && !l.measure.endsWith(`_${heap}`) ? `${l.measure}_${heap}` : l.measure;

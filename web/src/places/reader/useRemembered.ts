@@ -4,7 +4,7 @@ import { useFormats } from "../../parts/shop";
 import { toast } from "../../parts/toast";
 import { meaning } from "./words";
 
-/** Says what an answer told the shop for good, at once, and lets it be taken back. */
+/** Says at once what an answer settled for good, and lets it be taken back. */
 export function useRemembered() {
   const words = useWords().data;
   const { num } = useFormats();

@@ -14,7 +14,7 @@ import { type Act, elapsed, type Fate, fates, type Recall as View } from "./fate
 import { Here } from "./Here";
 import { Who } from "./Who";
 
-/** Looking for jars: how many are still to be found, who is to be told next, and how long it takes. */
+/** The search for jars: how many are missing, whom to tell next, and how long it has taken. */
 export default function Recall() {
   const id = Number(useParams().id);
   const client = useQueryClient();
@@ -79,7 +79,7 @@ function Page({ v, act }: { v: View; act: Act }) {
   );
 }
 
-/** A drill is hatched, as everything that is not so; a real recall is solid. */
+/** A drill is hatched, like everything that is not real; a real recall is solid. */
 function Kind({ v }: { v: View }) {
   return v.mock ? (
     <span className="hatch inline-flex rounded-sm border-2 border-cobalt p-1">
@@ -158,7 +158,7 @@ function Part({ f, all }: { f: Fate; all: number }) {
   );
 }
 
-/** How long it takes: it runs until everybody was told, and stays at what it took. */
+/** How long it takes: it runs until everybody has been told, then stays. */
 function Clock({ v }: { v: View }) {
   const began = Date.parse(v.began);
   const [drift] = useState(() => Date.parse(v.now) - Date.now()); // the tablet's clock may be wrong

@@ -12,7 +12,7 @@ import { Found } from "./Here";
 type Party = Schemas["RecallParty"];
 type Letter = Schemas["RecallLetter"];
 
-/** Who has jars: told first, then asked what they still have. Who was not told stands first. */
+/** Who has jars: they are told, then asked what they still have. Whoever was not told comes first. */
 export function Who({ v, act }: { v: Recall; act: Act }) {
   const list = [...v.parties].sort((a, b) => Number(!!a.told) - Number(!!b.told) || b.jars - a.jars);
   const untold = list.filter((p) => !p.told).length;

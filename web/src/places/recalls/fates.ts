@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 
 export type Recall = Schemas["RecallView"];
-/** Writes an act of a recall; what speaks against it is thrown. */
+/** Records an act of a recall. It throws what the server refuses. */
 export type Act = (entry: Schemas["NewRecallEntry"]) => Promise<void>;
 export type Line = Schemas["RecallLine"];
 type Account = Schemas["RecallAccount"];

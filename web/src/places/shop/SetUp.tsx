@@ -10,7 +10,7 @@ import { useAct } from "../../saving/act";
 import { say } from "../../tongue/words";
 import { BasicFields, type Settings } from "./settings";
 
-/** What a shop begins with where the browser speaks the language of one of the laws. */
+/** What a shop starts with, by the language of the browser and the law that goes with it. */
 function begunWith(laws: Schemas["LawView"][], language: string): Partial<Settings> {
   const law = laws.find((l) => l.locale === language);
   if (!law) return {};

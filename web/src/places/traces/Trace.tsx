@@ -145,7 +145,7 @@ function under(n: Node, num: (n: number, p?: number) => string, day: (d: string)
     .join(", ");
 }
 
-/** What speaks against something, without saying again what it is. */
+/** What stands against something, without repeating what it is. */
 const plainly = (bar: string) => bar.replace(/^the (batch|lot) is /, "");
 
 const address = (n: Node) => (n.kind === "batch" ? `/batches/${n.id}` : n.kind === "place" ? "/jars" : `/lots/${n.id}`);

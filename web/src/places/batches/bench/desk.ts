@@ -9,7 +9,7 @@ export type Candidate = Schemas["LotCandidate"];
 export type Device = Schemas["DeviceView"];
 export type Cooling = Schemas["Cooling"];
 
-/** What the bench works on and with: a batch that is written down, or a rehearsal of which nothing is. */
+/** What the bench works with: a batch, which is recorded, or a rehearsal, which is not. */
 export interface Desk {
   title: string;
   code: string;

@@ -13,7 +13,7 @@ export interface Pour {
 
 export const STILL: Pour = { rate: 0, pouring: false, stopped: null };
 
-/** Seconds over which a rate is told. */
+/** Seconds over which a rate is measured. */
 const WINDOW = 0.35;
 
 /** Follows readings of a scale: when something is poured and when that stopped, by a rate that fell under a threshold. */

@@ -44,7 +44,7 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
   const log = trial?.log ?? [];
   const over = !!trial && !trial.open;
   const list = things(version.lines, log, names);
-  // what was chosen besides stands behind the list until it went in
+  // what was chosen besides stands at the end of the list until it goes in
   const shown: Thing[] =
     found[chosen] && !list.some((t) => t.key === chosen)
       ? [...list, { key: chosen, name: found[chosen], ingredient: chosen, sheet: null }]
