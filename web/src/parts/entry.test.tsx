@@ -101,3 +101,39 @@ it("sends once, however often it is pressed", async () => {
   await under;
   expect(sent).toBe(1);
 });
+
+const list = z.object({ word: said("which word?") });
+
+/** A form that is emptied for the next word once one was taken. */
+function List({ take }: { take: (w: string) => void }) {
+  const entry = useEntry({
+    schema: list,
+    start: { word: "" },
+    send: async ({ word }) => {
+      take(word);
+      entry.reset();
+    },
+  });
+  return (
+    <fieldset>
+      <TextField label="Word" {...entry.text("word")} />
+      <button type="button" onClick={entry.submit}>
+        Add
+      </button>
+    </fieldset>
+  );
+}
+
+it("is emptied for the next, and says nothing of the emptiness", async () => {
+  const taken: string[] = [];
+  const user = userEvent.setup();
+  render(<List take={(w) => taken.push(w)} />);
+  const add = screen.getByRole("button", { name: "Add" });
+  await user.click(add);
+  await waitFor(() => expect(below("Word")).toBe("which word?"));
+  await user.type(field("Word"), "flageolet");
+  await user.click(add);
+  await waitFor(() => expect(taken).toEqual(["flageolet"]));
+  expect((field("Word") as HTMLInputElement).value).toBe("");
+  expect(field("Word").getAttribute("aria-invalid")).toBe("false");
+});

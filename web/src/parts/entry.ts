@@ -61,6 +61,10 @@ export function useEntry<In extends FieldValues, Out>({ schema, start, names, se
     set,
     error,
     busy,
+    /** Sends it, where it is no form element. */
+    submit: () => void submit(),
+    /** Empties the form for the next of the same. */
+    reset: () => form.reset(start as DefaultValues<In>),
     /** For a form element. */
     form: {
       ref: element,

@@ -1,11 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { fieldMessage, type Problem, problemOf, type Schemas } from "../../api/client";
+import * as z from "zod/mini";
+import { accepted, problemOf, type Schemas } from "../../api/client";
 import { useBatchCost } from "../../api/queries/batches";
 import { useVariance } from "../../api/queries/costs";
+import { useEntry } from "../../parts/entry";
+import { Refused } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { needed } from "../../parts/schema";
 import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
 import { causeWords } from "../costs/Was";
 import type { Write } from "./record";
 
@@ -68,42 +71,38 @@ function Hands({ b, write }: { b: Schemas["BatchView"]; write: Write }) {
   const { num } = useFormats();
   const worked = b.record.worked;
   const [open, setOpen] = useState(false);
-  const [minutes, setMinutes] = useState<number | null>(worked?.minutes ?? null);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [save, busy] = useAct(async () => {
-    const p = await write({ kind: "worked", worked: { minutes: minutes ?? 0 } });
-    setProblem(p);
-    if (!p) setOpen(false);
-  });
-  if (!open)
-    return (
-      <p className="mt-1 text-note">
-        {worked ? <span className="text-ink-2">{num(worked.minutes / 60, 1)} h of hands, all together. </span> : null}
-        <button type="button" className="font-semibold text-cobalt hover:underline" onClick={() => setOpen(true)}>
-          {worked ? "Put it right" : "Say how long hands were at it"}
-        </button>
-      </p>
-    );
+  if (open) return <HandsForm minutes={worked?.minutes ?? null} write={write} onClose={() => setOpen(false)} />;
   return (
-    <form
-      className="mt-2 flex items-end gap-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
-      <NumberField
-        className="w-36"
-        label="Hands, all together"
-        unit="min"
-        allowEmpty
-        value={minutes}
-        error={fieldMessage(problem, "worked.minutes") || (problem?.fields.length === 0 ? problem.title : "")}
-        onValue={setMinutes}
-      />
-      <button type="submit" className="btn-line" disabled={busy || !minutes}>
-        Write it down
+    <p className="mt-1 text-note">
+      {worked ? <span className="text-ink-2">{num(worked.minutes / 60, 1)} h of hands, all together. </span> : null}
+      <button type="button" className="font-semibold text-cobalt hover:underline" onClick={() => setOpen(true)}>
+        {worked ? "Put it right" : "Say how long hands were at it"}
       </button>
+    </p>
+  );
+}
+
+const schema = z.object({ minutes: needed("how many minutes?") });
+
+function HandsForm({ minutes, write, onClose }: { minutes: number | null; write: Write; onClose: () => void }) {
+  const entry = useEntry({
+    schema,
+    start: { minutes },
+    names: { minutes: ["worked.minutes"] },
+    send: async (worked) => {
+      await accepted(write({ kind: "worked", worked }));
+      onClose();
+    },
+  });
+  return (
+    <form className="mt-2" {...entry.form}>
+      <div className="flex items-end gap-2">
+        <NumberField className="w-36" label="Hands, all together" unit="min" allowEmpty {...entry.pick("minutes")} />
+        <button type="submit" className="btn-line" disabled={entry.busy || !entry.values.minutes}>
+          Write it down
+        </button>
+      </div>
+      <Refused entry={entry} />
     </form>
   );
 }

@@ -1,39 +1,38 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Problem, problemOf, take } from "../../api/client";
+import * as z from "zod/mini";
+import { api, take } from "../../api/client";
 import { refreshVessels, useVessels } from "../../api/queries/allergens";
+import { useEntry } from "../../parts/entry";
+import { Refused } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { said } from "../../parts/schema";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import type { BatchData } from "./record";
+
+const schema = z.object({ vessel: said("which vessel?") });
 
 /** In which shared vessels the batch was made, and what they carried into it. */
 export function MadeIn({ b }: { b: BatchData }) {
   const { shop } = useFormats();
   const client = useQueryClient();
   const vessels = useVessels();
-  const [vessel, setVessel] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const entry = useEntry({
+    schema,
+    start: { vessel: "" },
+    send: async ({ vessel }) => {
+      await take(api.POST("/vessels/{id}/turns", { params: { path: { id: Number(vessel) } }, body: { kind: "used", batch: b.id } }));
+      entry.reset();
+      await refreshVessels(client);
+    },
+  });
   const there = vessels.data?.filter((v) => !v.retired) ?? [];
   const contact = b.contact.may_contain[b.regime.toLowerCase()] ?? [];
   const word = (code: string) => shop.ticks.find((t) => t.codes[b.regime.toLowerCase()] === code)?.word ?? code.replace(/^.*:/, "");
   if (there.length === 0 && contact.length === 0) return null;
   return (
-    <form
-      className="mt-6 border-t border-rule pt-4"
-      onSubmit={async (e) => {
-        e.preventDefault();
-        try {
-          await take(api.POST("/vessels/{id}/turns", { params: { path: { id: Number(vessel) } }, body: { kind: "used", batch: b.id } }));
-          setVessel("");
-          setProblem(null);
-          await refreshVessels(client);
-        } catch (x) {
-          setProblem(problemOf(x));
-        }
-      }}
-    >
+    <form className="mt-6 border-t border-rule pt-4" {...entry.form}>
       <h2 className="phase mb-1 text-lead">Made in</h2>
       <p className="mb-2 text-body text-ink-2">
         {b.contact.vessels.length > 0 ? (
@@ -52,11 +51,10 @@ export function MadeIn({ b }: { b: BatchData }) {
           <SelectField
             label="It was in"
             className="w-60"
-            value={vessel}
             options={[["", "choose the vessel"], ...there.map((v) => [String(v.id), v.name] as const)]}
-            onValue={(chosen) => setVessel(chosen)}
+            {...entry.pick("vessel")}
           />
-          <button type="submit" className="btn-line" disabled={!vessel}>
+          <button type="submit" className="btn-line" disabled={entry.busy || !entry.values.vessel}>
             Write it down
           </button>
           <Link to="/allergens" className="btn-quiet inline-flex items-center">
@@ -64,11 +62,7 @@ export function MadeIn({ b }: { b: BatchData }) {
           </Link>
         </div>
       )}
-      {problem && (
-        <p role="alert" className="mt-2 font-semibold text-beet">
-          {problem.title}
-        </p>
-      )}
+      <Refused entry={entry} className="mt-2" />
     </form>
   );
 }

@@ -1,15 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { useParams } from "react-router";
+import { api, problemOf, take } from "../../api/client";
 import { refreshRecall, useRecall } from "../../api/queries/recalls";
-import { AreaField, Foot, Head, Modal } from "../../parts/form";
+import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { underKey } from "../../saving/insist";
 import { say } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
+import { CloseDialog } from "./CloseDialog";
 import { type Act, elapsed, type Fate, fates, type Recall as View } from "./fates";
 import { Here } from "./Here";
 import { Who } from "./Who";
@@ -74,7 +75,7 @@ function Page({ v, act }: { v: View; act: Act }) {
         <Here lines={here} act={act} closed={!!v.closed_at} />
         <Who v={v} act={act} />
       </div>
-      <CloseDialog v={v} open={closing} act={act} onClose={() => setClosing(false)} />
+      {closing && <CloseDialog v={v} act={act} onClose={() => setClosing(false)} />}
     </div>
   );
 }
@@ -205,60 +206,5 @@ function More({ v, act }: { v: View; act: Act }) {
         Take them in
       </button>
     </p>
-  );
-}
-
-function CloseDialog({ v, open, act, onClose }: { v: View; open: boolean; act: Act; onClose: () => void }) {
-  const [done, setDone] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
-  useEffect(() => {
-    if (open) setProblem(null);
-  }, [open]);
-  const untold = v.parties.filter((p) => !p.told);
-  const [close, busy] = useAct(async () => {
-    try {
-      await act({ kind: "closed", closed: { done } });
-      onClose();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
-  });
-  return (
-    <Modal open={open} onClose={onClose} title={v.mock ? "Close the drill" : "Close the recall"} calm>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void close();
-        }}
-      >
-        {(v.account.open > 0 || untold.length > 0) && (
-          <p className="mb-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-body">
-            {untold.length > 0 && <>Not told: {untold.map((p) => p.name).join(", ")}. </>}
-            {v.account.open > 0 &&
-              (v.mock
-                ? `${say("jars", { count: v.account.open })} nobody looked for count as not found.`
-                : `${say("jars", { count: v.account.open })} are still to be looked for.`)}
-          </p>
-        )}
-        <AreaField
-          label="What was done; it stays on record"
-          rows={3}
-          value={done}
-          onChange={(e) => setDone(e.target.value)}
-          error={fieldMessage(problem, "closed.done")}
-        />
-        {!v.mock && (
-          <p className="mt-2 text-note text-ink-2">
-            Closing releases nothing: each batch stays called back until an owner decides on it, and the lot stays on hold.{" "}
-            <Link className="text-cobalt underline" to="/jars">
-              Where the jars are
-            </Link>
-          </p>
-        )}
-        <Foot problem={problem} onLeave={onClose} leave="Not yet" disabled={busy}>
-          Close it
-        </Foot>
-      </form>
-    </Modal>
   );
 }

@@ -1,6 +1,7 @@
-import { useState } from "react";
+import * as z from "zod/mini";
 import { fieldMessage, type Problem } from "../../api/client";
-import { TextField } from "../../parts/form";
+import { useEntry } from "../../parts/entry";
+import { Check, TextField } from "../../parts/form";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import type { Settings } from "./settings";
@@ -10,26 +11,6 @@ import { MEANINGS, type Meaning, type Term, termOf, termSays } from "./words";
 export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
   const { shop } = useFormats();
   const own: Term[] = s.allergen_words ?? [];
-  const [words, setWords] = useState("");
-  const [meaning, setMeaning] = useState<Meaning>("betrays");
-  const [on, setOn] = useState<string[]>([]);
-  const [asks, setAsks] = useState("");
-  const [wrong, setWrong] = useState<{ words?: string; asks?: string; on?: string }>({});
-  const says = meaning === "names" || meaning === "betrays";
-  const add = () => {
-    const bad = {
-      words: words.trim().length < 2 ? "Two letters at least." : undefined,
-      asks: meaning === "asks" && !asks.trim() ? "What does it leave open?" : undefined,
-      on: says && on.length === 0 ? "Tick what it says." : undefined,
-    };
-    setWrong(bad);
-    if (Object.values(bad).some(Boolean)) return;
-    const ticked = shop.ticks.filter((t) => on.includes(t.word));
-    set({ allergen_words: [...own, termOf(words, meaning, ticked, asks)] });
-    setWords("");
-    setOn([]);
-    setAsks("");
-  };
   return (
     <section className="sheet col-span-2 p-5">
       <h2 className="phase mb-1 text-lead">Words of our own for allergens</h2>
@@ -60,59 +41,77 @@ export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Se
           ))}
         </ul>
       )}
-      <fieldset
-        aria-label="A word more"
-        className="grid grid-cols-[1fr_220px_auto] items-start gap-4"
-        onKeyDown={(e) => {
-          if (e.key !== "Enter" || !(e.target instanceof HTMLInputElement)) return;
-          e.preventDefault(); // it adds the word and does not store the settings
-          add();
-        }}
-      >
-        <TextField
-          label="A word, as packets print it"
-          value={words}
-          maxLength={60}
-          onChange={(e) => setWords(e.target.value)}
-          error={wrong.words}
-        />
-        <SelectField label="What it does" value={meaning} options={MEANINGS} onValue={(chosen) => setMeaning(chosen as Meaning)} />
-        <button type="button" className="btn-line mt-5" onClick={add}>
-          Add the word
-        </button>
-        {meaning === "asks" && (
-          <TextField
-            className="col-span-2"
-            label="What must be answered, as “which nut”"
-            value={asks}
-            maxLength={60}
-            onChange={(e) => setAsks(e.target.value)}
-            error={wrong.asks}
-          />
-        )}
-        {says && (
-          <div className="col-span-3">
-            {wrong.on && (
-              <p role="alert" className="mb-1 text-note font-semibold text-beet">
-                {wrong.on}
-              </p>
-            )}
-            <div className="grid grid-cols-6 gap-x-3">
-              {shop.ticks.map((t) => (
-                <label key={t.word} className="flex min-h-7 items-center gap-2 text-body leading-tight">
-                  <input
-                    type="checkbox"
-                    className="size-4.25 shrink-0 accent-cobalt"
-                    checked={on.includes(t.word)}
-                    onChange={(e) => setOn(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}
-                  />
-                  {t.word}
-                </label>
-              ))}
-            </div>
-          </div>
-        )}
-      </fieldset>
+      <MoreWords add={(t) => set({ allergen_words: [...own, t] })} />
     </section>
+  );
+}
+
+const says = (meaning: string) => meaning === "names" || meaning === "betrays";
+
+const schema = z
+  .object({
+    words: z.string().check(z.refine((w) => w.trim().length >= 2, "Two letters at least.")),
+    meaning: z.string(),
+    on: z.array(z.string()),
+    asks: z.string(),
+  })
+  .check(
+    z.refine((t) => t.meaning !== "asks" || t.asks.trim() !== "", { path: ["asks"], error: "What does it leave open?" }),
+    z.refine((t) => !says(t.meaning) || t.on.length > 0, { path: ["on"], error: "Tick what it says." }),
+  );
+
+/** One word more. It stands among the settings' fields, so it is no form element: Enter adds the word and stores nothing. */
+function MoreWords({ add }: { add: (t: Term) => void }) {
+  const { shop } = useFormats();
+  const entry = useEntry({
+    schema,
+    start: { words: "", meaning: "betrays", on: [], asks: "" },
+    send: async ({ words, meaning, on, asks }) => {
+      const ticked = shop.ticks.filter((t) => on.includes(t.word));
+      add(termOf(words, meaning as Meaning, ticked, asks));
+      entry.reset();
+      entry.set("meaning", meaning);
+    },
+  });
+  const { meaning, on } = entry.values;
+  const unticked = entry.error("on");
+  return (
+    <fieldset
+      aria-label="A word more"
+      className="grid grid-cols-[1fr_220px_auto] items-start gap-4"
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" || !(e.target instanceof HTMLInputElement)) return;
+        e.preventDefault();
+        entry.submit();
+      }}
+    >
+      <TextField label="A word, as packets print it" maxLength={60} {...entry.text("words")} />
+      <SelectField label="What it does" options={MEANINGS} {...entry.pick("meaning")} />
+      <button type="button" className="btn-line mt-5" onClick={entry.submit}>
+        Add the word
+      </button>
+      {meaning === "asks" && (
+        <TextField className="col-span-2" label="What must be answered, as “which nut”" maxLength={60} {...entry.text("asks")} />
+      )}
+      {says(meaning) && (
+        <div className="col-span-3">
+          {unticked && (
+            <p role="alert" className="mb-1 text-note font-semibold text-beet">
+              {unticked}
+            </p>
+          )}
+          <div className="grid grid-cols-6 gap-x-3">
+            {shop.ticks.map((t) => (
+              <Check
+                key={t.word}
+                label={t.word}
+                checked={on.includes(t.word)}
+                onChange={(yes) => entry.set("on", yes ? [...on, t.word] : on.filter((w) => w !== t.word))}
+              />
+            ))}
+          </div>
+        </div>
+      )}
+    </fieldset>
   );
 }

@@ -1,15 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../../api/client";
+import * as z from "zod/mini";
+import { api, take } from "../../../api/client";
 import { useBowl } from "../../../api/queries/batches";
 import { refreshAll } from "../../../api/queries/keys";
+import { useEntry } from "../../../parts/entry";
 import { Foot, Modal } from "../../../parts/form";
 import { NumberField } from "../../../parts/number";
+import { needed, words } from "../../../parts/schema";
 import { SelectField } from "../../../parts/select";
 import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
-import { useAct } from "../../../saving/act";
 import { say } from "../../../tongue/words";
 import type { BatchData } from "../record";
 
@@ -40,31 +42,27 @@ export function OtherJars({ b }: { b: BatchData }) {
   );
 }
 
+const schema = z.object({ picked: words, jars: needed("how many jars?") });
+
 function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
   const { num } = useFormats();
   const bowl = useBowl(b.id);
   const client = useQueryClient();
-  const [picked, setPicked] = useState("");
-  const [jars, setJars] = useState<number | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
   const others = bowl.data?.others ?? [];
   const key = (o: (typeof others)[number]) => `${o.formula}/${o.version}`;
-  const of = others.find((o) => key(o) === picked) ?? others[0];
-  const [split, busy] = useAct(async () => {
-    if (!of) return;
-    try {
-      await take(
-        api.POST("/batches/{id}/splits", {
-          params: { path: { id: b.id } },
-          body: { formula: of.formula, version: of.version, jars: jars ?? 0 },
-        }),
-      );
+  const entry = useEntry({
+    schema,
+    start: { picked: "", jars: null },
+    names: { picked: ["version", "formula"] },
+    send: async ({ jars }) => {
+      if (!of) return;
+      const body = { formula: of.formula, version: of.version, jars };
+      await take(api.POST("/batches/{id}/splits", { params: { path: { id: b.id } }, body }));
       await refreshAll(client);
       onClose();
-    } catch (e) {
-      setProblem(problemOf(e));
-    }
+    },
   });
+  const of = others.find((o) => key(o) === entry.values.picked) ?? others[0];
   return (
     <Modal open onClose={onClose} title="Part of it goes into other jars" width={560}>
       {bowl.data && others.length === 0 ? (
@@ -83,12 +81,7 @@ function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
           </p>
         </>
       ) : (
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            void split();
-          }}
-        >
+        <form {...entry.form}>
           <p className="mb-3 text-body text-ink-2">
             They are a batch of their own: with the lots and weights of this bowl, their own net weights, readings and decision. If one is
             called back, so is the other.
@@ -96,15 +89,14 @@ function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
           <div className="grid grid-cols-[minmax(0,1fr)_120px] gap-4">
             <SelectField
               label="Filled as"
-              value={of ? key(of) : ""}
-              onValue={setPicked}
               options={others.map((o) => [key(o), `${o.name}, version ${o.version}: ${num(o.fill_g, 0)} g a jar`] as const)}
-              error={fieldMessage(problem, "version", "formula")}
+              {...entry.pick("picked")}
+              value={of ? key(of) : ""}
             />
-            <NumberField label="Jars" value={jars} onValue={setJars} error={fieldMessage(problem, "jars")} />
+            <NumberField label="Jars" {...entry.pick("jars")} />
           </div>
           <p className="mt-2 text-note text-ink-2">{num(bowl.data?.left_g ?? 0, 1)} g of the bowl are in no other jars yet.</p>
-          <Foot problem={problem} onLeave={onClose} disabled={busy || !of || jars === null}>
+          <Foot problem={entry.rest()} onLeave={onClose} disabled={entry.busy || !of || entry.values.jars === null}>
             Fill them from this bowl
           </Foot>
         </form>
