@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset serve build gen test test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
+.PHONY: help demo demo-reset backup torture serve build gen test test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -14,6 +14,10 @@ demo: setup build ## the made-up shop with a database of its own; Ctrl-C ends it
 
 demo-reset: setup build ## start the demo over: what was entered is thrown away
 	@./bin/gallipot demo -reset
+
+backup: build ## a backup of the demo, running or not, in var/backups
+	@mkdir -p var/backups
+	@./bin/gallipot backup -dir var var/backups/gallipot-$$(date -u +%Y-%m-%dT%H%M%SZ).backup
 
 build: $(WEB) ## the web app and the server in one binary, bin/gallipot
 	@go build -o bin/gallipot ./cmd/gallipot
@@ -43,11 +47,14 @@ lint-go:
 lint-web: setup
 	@cd web && npm run --silent lint
 
-bench: setup-test build ## how fast: assess, costs, reader, live panel, captures at the bench, lists at 100 and at 20000 batches with their lots, label PDF, a keystroke to its panel in the browser
+bench: setup-test build ## how fast: assess, costs, reader, live panel, captures at the bench, lists at 100 and at 20000 batches with their lots, the book of a million links, label PDF, a keystroke to its panel in the browser
 	@go test -timeout 40m -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/costing ./internal/core/reader ./internal/core/labelart ./internal/api ./e2e
 
 fuzz: setup-test build ## made-up requests to every operation of the contract; FUZZ=50000 for more, SEED=n for the same again
 	@GALLIPOT_FUZZ=$(or $(FUZZ),20000) GALLIPOT_FUZZ_SEED=$(SEED) go test -v -timeout 30m -count=1 -run TestMadeUpRequests ./internal/api
+
+torture: setup-test build ## 200 kills of the program, 50 of PostgreSQL, 20 full disks, 20 freezes, in the middle of writes
+	@GALLIPOT_TORTURE=1 go test -v -timeout 60m -count=1 -run 'Torture|FullDisk' ./cmd/gallipot
 
 screenshots: setup-test build ## docs/screenshots from demo data
 	@go test -count=1 -run TestScreenshot ./e2e -shots ../docs/screenshots

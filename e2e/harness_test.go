@@ -17,6 +17,7 @@ import (
 
 	"gallipot/internal/api"
 	"gallipot/internal/app"
+	"gallipot/internal/backup"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
 	"gallipot/internal/device"
@@ -116,21 +117,28 @@ func serve(t testing.TB, withDemo bool) site {
 		x.Parallel()
 	}
 	var s *store.Store
+	var address string
 	if withDemo {
-		s = shown.New(t, fillDemo)
+		s, address = shown.Beside(t, fillDemo)
 	} else {
-		s = seeded.New(t, seed)
+		s, address = seeded.Beside(t, seed)
 	}
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
 	a := app.New(s, now, typical)
 	a.Production.StandIns, a.Production.Instruments = true, device.NewHubAt(haste)
+	a.Office.Keeper = shelf{backup.Keeper{URL: address, Dir: t.TempDir()}}
 	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(server.Close)
 	return site{a, server.URL, h, server}
 }
+
+// shelf keeps backups where the test does, and says it was where a shop would.
+type shelf struct{ backup.Keeper }
+
+func (shelf) Folder() string { return "/srv/gallipot/backups" }
 
 // browser is the one Chromium of this test binary; each test has a context of its own in it.
 var (

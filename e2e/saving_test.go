@@ -3,6 +3,7 @@ package e2e
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -258,4 +259,35 @@ func TestADoubleClickPlansOneBatch(t *testing.T) {
 		`(() => { const b = [...document.querySelectorAll('button')].find((b) => b.innerText === 'Plan it'); b.click(); b.click(); b.click(); return true })()`)
 	p.sees("12 jars planned")
 	assert.Equal(t, before+1, count())
+}
+
+// TestAWeightWaitsForWhoTookIt: what Ines took while nothing answered is not sent as Bram, who signs in next; it is
+// sent when she is back, on whichever screen.
+func TestAWeightWaitsForWhoTookIt(t *testing.T) {
+	s := serve(t, true)
+	p, id := begins(t, s)
+	line := s.line(t, id, 1, "Green peas")
+	s.stop()
+	p.click("Type the weight instead")
+	p.fill("Grams of Green peas", line.Now.String())
+	p.do(chromedp.KeyEvent("\r"))
+	p.sees("1 kept here, not safe yet")
+	p.as("Bram")
+	s.start(t)
+	p.visit("/batches")
+	p.sees("it waits here for Ines")
+	b, err := s.app.Production.Batch(asOwner(), id)
+	require.NoError(t, err)
+	for _, e := range b.Entries {
+		assert.NotEqual(t, "capture", e.Kind(), "nothing of hers is written as his")
+	}
+	p.as("Ines")
+	p.visit("/batches")
+	require.Eventually(t, func() bool {
+		b, err := s.app.Production.Batch(asOwner(), id)
+		require.NoError(t, err)
+		last := b.Entries[len(b.Entries)-1]
+		return last.Kind() == "capture" && last.By == "Ines"
+	}, patience, 50*time.Millisecond, "sent as hers, once she is back")
+	p.until(`Object.keys(localStorage).every((k) => !k.startsWith("outbox "))`, "nothing waits any more")
 }

@@ -110,6 +110,10 @@ func screens() []screen {
 		{"label-check", "/labels/4", "2 for you", nil},
 		{"label-hold", "/labels/4?batch=19", "Only HOLD stickers", nil},
 		{"shop", "/shop", "Words of our own", nil},
+		{"backup", "/shop#backups", "There is none yet", func(p *page) {
+			p.click("Make a backup now")
+			p.sees("Take the last one away")
+		}},
 		{"call-back", "/batches/21", "Every jar comes back", nil},
 		{"rested", "/batches/14", "released", func(p *page) {
 			p.click("✓ Decide")
@@ -166,7 +170,7 @@ func takePriceFile(p *page) {
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
 	"formula-trials", "batch-fill", "cost", "price-file", "trace-batch", "batch-record", "label-check", "recall",
 	"plan",
-	"bench", "bench-over", "rehearse"}
+	"bench", "bench-over", "backup"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

@@ -34,6 +34,7 @@ var floors = map[string][]string{
 	"internal/core/declaration": {"core/day", "core/amount", "core/law", "core/allergen", "core/pantry",
 		"core/formula"},
 	"internal/core/people": {},
+	"internal/core/chain":  {},
 	"internal/core/entry":  {"core/people"},
 	"internal/core/lots": {"core/day", "core/field", "core/amount", "core/law", "core/pantry", "core/people",
 		"core/entry"},
@@ -70,6 +71,7 @@ var floors = map[string][]string{
 	"internal/demo":           {"core/", "app", "app/", "interchange"},
 	"internal/device":         {"core/shop", "app/kernel", "app/production"},
 	"internal/cluster":        {},
+	"internal/backup":         {"app/kernel", "cluster", "core/chain", "store"},
 	"internal/cases":          {},
 	"internal/upcast":         {},
 }

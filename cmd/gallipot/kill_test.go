@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"os"
@@ -24,27 +25,37 @@ import (
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/demo"
+	"gallipot/internal/store"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-// served is the program as a process of its own on a database.
-type served struct {
+// program is Gallipot as a process of its own on a database.
+type program struct {
 	cmd  *exec.Cmd
 	base string
 }
 
 var printed = regexp.MustCompile(`is at (http://[0-9.:]+)`)
 
-func startProgram(t *testing.T, binary, database string) served {
+func startProgram(t *testing.T, binary string, at store.Addresses) program {
 	t.Helper()
 	cmd := exec.Command(binary, "serve", "-addr", "127.0.0.1:0")
-	cmd.Env = append(os.Environ(), "DATABASE_URL="+database)
+	cmd.Env = append(os.Environ(), "DATABASE_URL="+at.App, "MIGRATE_DATABASE_URL="+at.Migrate)
+	if os.Getenv("STATE_DIRECTORY") == "" {
+		cmd.Env = append(cmd.Env, "STATE_DIRECTORY="+t.TempDir())
+	}
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
 	t.Cleanup(func() { _ = cmd.Process.Kill() })
+	return program{cmd, printedBy(t, out)}
+}
+
+// printedBy reads the address that a program prints.
+func printedBy(t *testing.T, out io.Reader) string {
+	t.Helper()
 	var said bytes.Buffer
 	part := make([]byte, 256)
 	for !printed.Match(said.Bytes()) {
@@ -52,15 +63,18 @@ func startProgram(t *testing.T, binary, database string) served {
 		require.NoError(t, err, said.String())
 		said.Write(part[:n])
 	}
-	return served{cmd, string(printed.FindSubmatch(said.Bytes())[1])}
+	return string(printed.FindSubmatch(said.Bytes())[1])
 }
 
 // killed is the demo on a database of its own, with a program of its own that can be killed.
 type killed struct {
 	*testing.T
 	made
-	url string // of its database
+	url   string // of its database, for the application's role
+	owner string // of the same, for the role that owns it
 }
+
+func (k killed) addresses() store.Addresses { return store.Addresses{App: k.url, Migrate: k.owner} }
 
 // made is the program's binary, and a server with the demo loaded, from which each test has a copy.
 type made struct {
@@ -96,11 +110,11 @@ func makeShop() (made, error) {
 		return made{}, fmt.Errorf("%w: %s", err, out)
 	}
 	ctx := context.Background()
-	pg, err := cluster.Start(ctx, folder, "")
+	pg, err := cluster.Start(ctx, folder)
 	if err != nil {
 		return made{}, err
 	}
-	a, st, err := open(ctx, pg.URL)
+	a, st, err := open(ctx, addresses(pg))
 	if err != nil {
 		return made{}, err
 	}
@@ -119,7 +133,9 @@ func toKill(t *testing.T) killed {
 	t.Helper()
 	m, err := theShop()
 	require.NoError(t, err)
-	u, err := url.Parse(m.pg.URL)
+	u, err := url.Parse(m.pg.OwnerURL)
+	require.NoError(t, err)
+	app, err := url.Parse(m.pg.URL)
 	require.NoError(t, err)
 	whole := u.Path[1:]
 	u.Path = "/postgres"
@@ -127,16 +143,17 @@ func toKill(t *testing.T) killed {
 	require.NoError(t, err)
 	defer db.Close()
 	u.Path = "/" + strings.ToLower(t.Name())
+	app.Path = u.Path
 	_, err = db.Exec("CREATE DATABASE " + u.Path[1:] + " TEMPLATE " + whole)
 	require.NoError(t, err)
 	// A copied sequence thinks that the log has its next numbers already, and would hand them out twice after a crash.
 	_, err = db.Exec("CHECKPOINT")
 	require.NoError(t, err)
-	return killed{t, m, u.String()}
+	return killed{t, m, app.String(), u.String()}
 }
 
 // send asks the program; status 0 where it was killed before the answer.
-func (k killed) send(p served, method, path string, body any) (int, production.BatchView) {
+func (k killed) send(p program, method, path string, body any) (int, production.BatchView) {
 	raw, err := json.Marshal(body)
 	require.NoError(k, err)
 	r, err := http.NewRequest(method, p.base+path, bytes.NewReader(raw))
@@ -158,7 +175,7 @@ func (k killed) send(p served, method, path string, body any) (int, production.B
 func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 	k := toKill(t)
 	send := k.send
-	p := startProgram(t, k.binary, k.url)
+	p := startProgram(t, k.binary, k.addresses())
 	_, batch := send(p, "GET", "/api/batches/20", nil)
 	open := batch.Record.Lines[3:]
 	require.Len(t, open, 5)
@@ -177,7 +194,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 			answered++
 		}
 		_ = p.cmd.Wait()
-		p = startProgram(t, k.binary, k.url)
+		p = startProgram(t, k.binary, k.addresses())
 		status, v := send(p, "POST", path, entry)
 		require.Equal(t, http.StatusOK, status, "the tablet sends it again")
 		n := 0
@@ -198,7 +215,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 // answered: each is written down once.
 func TestACaptureOutlivesItsDatabase(t *testing.T) {
 	k := toKill(t)
-	p := startProgram(t, k.binary, k.url)
+	p := startProgram(t, k.binary, k.addresses())
 	status, batch := k.send(p, "GET", "/api/batches/20", nil)
 	require.Equal(t, http.StatusOK, status)
 	for _, e := range batch.Record.Loads[0].Errands {
@@ -241,7 +258,7 @@ func TestACaptureOutlivesItsDatabase(t *testing.T) {
 
 // lots are those proposed for the lines of batch 20, once the program answers: a connection that broke with the
 // database tells so when it is used.
-func (k killed) lots(p served) (lots []production.LineLots) {
+func (k killed) lots(p program) (lots []production.LineLots) {
 	for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		r, err := http.NewRequest("GET", p.base+"/api/batches/20/lots", nil)
 		require.NoError(k, err)
@@ -262,7 +279,7 @@ func (k killed) lots(p served) (lots []production.LineLots) {
 }
 
 // lot is the code of the lot that is proposed for a line of batch 20.
-func (k killed) lot(p served, line string) string {
+func (k killed) lot(p program, line string) string {
 	for _, l := range k.lots(p) {
 		if l.Line == line {
 			require.NotEmpty(k, l.Lots)

@@ -3,6 +3,7 @@ package main
 
 import (
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"flag"
@@ -14,6 +15,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -21,6 +23,7 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/office"
+	"gallipot/internal/backup"
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/day"
@@ -36,12 +39,19 @@ import (
 const usage = `gallipot: weighed formulas, acidity, cost and labels for makers of dressings, pestos and dips
 
   gallipot demo   [-dir var] [-port 8080] [-reset]   the made-up shop, with a database of its own
-  gallipot serve  [-addr 127.0.0.1:8080] [-host NAME] on the database of DATABASE_URL; NAMEs by which it is reached
+  gallipot serve  [-addr 127.0.0.1:8080] [-host NAME] [-backup-dir DIR]
+                                                     on the database of DATABASE_URL; NAMEs by which it is reached
   gallipot assess [-date 2026-11-25] FILE            assess every formula of a bundle; needs no database
-  gallipot export [FILE]                             the shop of DATABASE_URL as a bundle
+  gallipot export [FILE]                             formulas, pantry and prices for another shop; no backup
   gallipot import [-apply] FILE                      plan a bundle, or take it in
   gallipot stand-in KIND [-addr 127.0.0.1:7301]      a simulated scale, meter, probe, logger or printer
-  gallipot rebuild                                   work out anew where the batches of DATABASE_URL stand
+  gallipot backup  [-dir DIR] FILE                   a whole copy of a shop, which may be at work
+  gallipot restore [-dir DIR] FILE                   a shop of a backup, in an empty folder or database
+  gallipot verify  [-dir DIR] [-head SEQ:DIGEST]     read the book against itself, and against a head from earlier
+  gallipot rebuild [-dir DIR]                        work out anew where the batches of a book that verifies stand
+
+DIR is the folder of a demo, as in var; without it DATABASE_URL names the database, and MIGRATE_DATABASE_URL the same
+for the role that owns its tables. The role of DATABASE_URL should be another: it then cannot change what is of record.
 `
 
 func main() {
@@ -79,7 +89,7 @@ func run(ctx context.Context, args []string, out io.Writer) error {
 	}
 	commands := map[string]func(context.Context, []string, io.Writer) error{
 		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport,
-		"rebuild": runRebuild, "stand-in": runStandIn,
+		"rebuild": runRebuild, "stand-in": runStandIn, "backup": runBackup, "restore": runRestore, "verify": runVerify,
 	}
 	command, ok := commands[args[0]]
 	if !ok {
@@ -131,12 +141,18 @@ func readBundle(name string) (office.Bundle, error) {
 	return interchange.ReadBundle(f)
 }
 
-// open connects to the database of DATABASE_URL and makes the use cases.
-func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
-	if url == "" {
+// configured are the addresses of the environment: DATABASE_URL, and MIGRATE_DATABASE_URL for the role that owns the
+// tables.
+func configured() store.Addresses {
+	return store.Addresses{App: os.Getenv("DATABASE_URL"), Migrate: os.Getenv("MIGRATE_DATABASE_URL")}
+}
+
+// open connects to a database and makes the use cases.
+func open(ctx context.Context, at store.Addresses) (*app.App, *store.Store, error) {
+	if at.App == "" {
 		return nil, nil, errors.New("set DATABASE_URL to a PostgreSQL database, or run `gallipot demo`")
 	}
-	st, err := store.Open(ctx, url, store.UsualConnections)
+	st, err := store.OpenAs(ctx, at, store.UsualConnections)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -152,20 +168,6 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 		slog.Info("batches judged after the upgrade", "batches", n)
 	}
 	return a, st, nil
-}
-
-func runRebuild(ctx context.Context, _ []string, out io.Writer) error {
-	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
-	if err != nil {
-		return err
-	}
-	defer st.Close()
-	n, err := a.Production.Rebuild(ctx)
-	if err != nil {
-		return err
-	}
-	fmt.Fprintf(out, "%d batches judged and counted anew\n", n)
-	return nil
 }
 
 // runStandIn lets one simulated device listen, for a shop that points at its address.
@@ -201,7 +203,7 @@ func seed(ctx context.Context, a *app.App) error {
 }
 
 func runExport(ctx context.Context, args []string, out io.Writer) error {
-	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	a, st, err := open(ctx, configured())
 	if err != nil {
 		return err
 	}
@@ -210,6 +212,7 @@ func runExport(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
+	slog.Info("a bundle carries formulas, pantry and prices to another shop; it is no backup: gallipot backup makes one")
 	if len(args) == 0 {
 		return interchange.WriteBundle(out, b)
 	}
@@ -233,7 +236,7 @@ func runImport(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	a, st, err := open(ctx, configured())
 	if err != nil {
 		return err
 	}
@@ -252,10 +255,11 @@ func runServe(ctx context.Context, args []string, out io.Writer) error {
 	addr := flags.String("addr", "127.0.0.1:8080", "address to listen on")
 	hosts := flags.String("host", os.Getenv("GALLIPOT_HOSTS"),
 		"names by which the shop is reached besides loopback, comma between")
+	backups := flags.String("backup-dir", "", "folder in which a backup is made each night; the last 14 are kept")
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
-	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	a, st, err := open(ctx, configured())
 	if err != nil {
 		return err
 	}
@@ -267,7 +271,11 @@ func runServe(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return serve(ctx, a, l, api.Options{Hosts: namesOf(*hosts, *addr)}, "", out)
+	k := backup.Keeper{URL: os.Getenv("DATABASE_URL"), Dir: *backups, EachNight: *backups != ""}
+	if !k.EachNight {
+		k.Dir = filepath.Join(stateFolder(), "backups")
+	}
+	return serve(ctx, served{a, st, l, api.Options{Hosts: namesOf(*hosts, *addr)}, "", k, headFileOf("", k.URL)}, out)
 }
 
 // namesOf are the names that were given, and the address that is listened on where it is a particular one.
@@ -293,13 +301,19 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
-	folder, fallback := demoFolders(*dir)
+	folder := filepath.Join(*dir, "postgres")
 	if *reset {
-		if err := cluster.Remove(folder, fallback); err != nil {
+		if err := cluster.Remove(folder); err != nil {
 			return err
 		}
 	}
-	pg, err := cluster.Start(ctx, folder, fallback)
+	asked := false
+	flags.Visit(func(f *flag.Flag) { asked = asked || f.Name == "dir" })
+	pg, err := cluster.Start(ctx, folder)
+	var closed cluster.ClosedError
+	if errors.As(err, &closed) && !asked {
+		pg, err = startElsewhere(ctx, folder, out)
+	}
 	if address := runsAt(err); address != "" {
 		fmt.Fprintf(out, "Gallipot is at %s already\n", address)
 		return nil
@@ -309,12 +323,12 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	}
 	defer pg.Stop()
 	slog.Info("database", "folder", pg.Dir)
-	return serveDemo(ctx, pg, *port, *empty, out)
+	return serveDemo(ctx, pg, *dir, *port, *empty, out)
 }
 
-// serveDemo fills the demo's database where it is new, and serves it.
-func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, out io.Writer) error {
-	a, st, err := open(ctx, pg.URL)
+// serveDemo fills the demo's database where it is new, and serves it. dir is the folder that was asked for.
+func serveDemo(ctx context.Context, pg *cluster.Cluster, dir string, port int, empty bool, out io.Writer) error {
+	a, st, err := open(ctx, addresses(pg))
 	if err != nil {
 		return err
 	}
@@ -335,22 +349,48 @@ func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, o
 	if err := pg.Leave("http://" + l.Addr().String()); err != nil {
 		return err
 	}
+	k := backup.Keeper{URL: pg.URL, Dir: filepath.Join(dir, "backups")}
+	x := served{a, st, l, api.Options{Full: pg.Full}, "", k, headFileOf(dir, "")}
 	if empty {
-		return serve(ctx, a, l, api.Options{}, "", out)
+		return serve(ctx, x, out)
 	}
 	token, err := a.Office.SingleSignIn(ctx, demo.Owner())
 	if err != nil {
 		return err
 	}
-	return serve(ctx, a, l, api.Options{MadeUp: demo.MadeUp()}, "/once/"+token, out)
+	x.options.MadeUp, x.door = demo.MadeUp(), "/once/"+token
+	return serve(ctx, x, out)
 }
 
-// demoFolders are where the demo's database lies, and where else where root's own folders are closed to its user.
-func demoFolders(dir string) (folder, fallback string) {
-	if os.Geteuid() == 0 {
-		fallback = filepath.Join("/var/lib/postgresql", "gallipot-demo")
+// addresses are those of a database of our own.
+func addresses(pg *cluster.Cluster) store.Addresses {
+	return store.Addresses{App: pg.URL, Migrate: pg.OwnerURL}
+}
+
+// startElsewhere starts the demo's database where its user may enter, for root whose own folders are closed to that
+// user and who named none. The place is this folder's own, a link leads there from the folder, and it is said.
+func startElsewhere(ctx context.Context, folder string, out io.Writer) (*cluster.Cluster, error) {
+	abs, err := filepath.Abs(folder)
+	if err != nil {
+		return nil, err
 	}
-	return filepath.Join(dir, "postgres"), fallback
+	sum := sha256.Sum256([]byte(abs))
+	place := fmt.Sprintf("/var/lib/postgresql/gallipot-%x", sum[:4])
+	pg, err := cluster.Start(ctx, place)
+	if err != nil {
+		return nil, err
+	}
+	if err := os.Remove(folder); err != nil { // it was made a moment ago, and is empty
+		pg.Stop()
+		return nil, fmt.Errorf("the demo's folder: %w", err)
+	}
+	if err := os.Symlink(place, folder); err != nil {
+		pg.Stop()
+		return nil, fmt.Errorf("the demo's folder: %w", err)
+	}
+	fmt.Fprintf(out, "The database's own user cannot enter %s: the demo's data is in %s, and a link leads there.\n",
+		filepath.Dir(abs), place)
+	return pg, nil
 }
 
 // runsAt is the address that a demo left which runs on the folder already.
@@ -371,17 +411,45 @@ func listen(port int) (net.Listener, error) {
 	return l, nil
 }
 
-// serve answers until the context ends, then lets requests finish. door is the address within the app that is printed.
-func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, door string, out io.Writer) error {
-	h, err := api.New(a, web.Files(), o)
+// served is what is served, and how it is kept safe. door is the address within the app that is printed.
+type served struct {
+	app      *app.App
+	store    *store.Store
+	listener net.Listener
+	options  api.Options
+	door     string
+	backups  backup.Keeper
+	head     headFile
+}
+
+// serve answers until the context ends, then lets requests finish. Beside it the head file is renewed, and backups are
+// made each night where a folder is named for them.
+func serve(ctx context.Context, x served, out io.Writer) error {
+	x.app.Office.Keeper = x.backups
+	if why, err := x.store.Unprotected(); err != nil {
+		return err
+	} else if why != "" {
+		slog.Warn("the record is not protected: set MIGRATE_DATABASE_URL and another role in DATABASE_URL", "why", why)
+	}
+	h, err := api.New(x.app, web.Files(), x.options)
 	if err != nil {
 		return err
 	}
+	beside, end := context.WithCancel(ctx)
+	var both sync.WaitGroup
+	defer func() { // before the store is closed
+		end()
+		both.Wait()
+	}()
+	both.Go(func() { keepHead(beside, x.head, x.store) })
+	if x.backups.EachNight {
+		both.Go(func() { keepNightly(beside, x.backups, x.app) })
+	}
 	s := api.Server(h, api.UsualLimits)
 	failed := make(chan error, 1)
-	go func() { failed <- s.Serve(l) }()
-	fmt.Fprintf(out, "Gallipot is at http://%s%s (Ctrl-C ends it)\n", l.Addr(), door)
-	if door != "" {
+	go func() { failed <- s.Serve(x.listener) }()
+	fmt.Fprintf(out, "Gallipot is at http://%s%s (Ctrl-C ends it)\n", x.listener.Addr(), x.door)
+	if x.door != "" {
 		fmt.Fprintln(out, "This address signs in once, as the owner; after that sign in at its first page.")
 	}
 	select {

@@ -119,7 +119,7 @@ func TestADemoThatRunsSaysWhereItIs(t *testing.T) {
 	require.NoError(t, err)
 	defer os.RemoveAll(dir)
 	require.NoError(t, os.Chmod(dir, 0o755))
-	running, err := cluster.Start(context.Background(), filepath.Join(dir, "postgres"), "", "fsync=off")
+	running, err := cluster.Start(context.Background(), filepath.Join(dir, "postgres"), "fsync=off")
 	require.NoError(t, err)
 	defer running.Stop()
 	require.NoError(t, running.Leave("http://127.0.0.1:8099"))

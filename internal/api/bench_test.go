@@ -168,6 +168,17 @@ func history(b testing.TB, c *client, db *sql.DB, many int) {
 	for _, q := range []string{
 		`ALTER TABLE batches DISABLE TRIGGER note`, `ALTER TABLE batch_entries DISABLE TRIGGER note`,
 		`ALTER TABLE lots DISABLE TRIGGER note`, `ALTER TABLE lot_entries DISABLE TRIGGER note`,
+	} {
+		_, err := db.Exec(q)
+		require.NoError(b, err)
+	}
+	cloned(b, c, db, many)
+}
+
+// cloned clones them; where the triggers are on, each row is noted and chained.
+func cloned(b testing.TB, c *client, db *sql.DB, many int) {
+	b.Helper()
+	for _, q := range []string{
 		`CREATE TABLE cloned AS SELECT b.id AS source, n, nextval('batches_id_seq') AS id FROM batches b JOIN batch_standing s ON s.batch_id = b.id,
 			generate_series(1, 10000) n WHERE s.state = 'rejected' OR s.last_day < current_date - 30 ORDER BY n, b.id LIMIT $1`,
 		`INSERT INTO batches (id, code, formula_id, version, jars, made_on, targets, format, created_by)
@@ -233,23 +244,23 @@ func BenchmarkBatchesAt20000(b *testing.B) { benchmarkList(b, "/api/batches", 20
 func chained(b *testing.B, db *sql.DB) (lot int64) {
 	b.Helper()
 	for _, q := range []string{
-		`CREATE TABLE chain AS SELECT l.batch_id AS batch, l.id AS lot, row_number() OVER (ORDER BY l.id) AS n
+		`CREATE TABLE in_turn AS SELECT l.batch_id AS batch, l.id AS lot, row_number() OVER (ORDER BY l.id) AS n
 			FROM lots l JOIN cloned c ON c.id = l.batch_id WHERE l.kind = 'batch'`,
-		`CREATE INDEX ON chain (n)`,
+		`CREATE INDEX ON in_turn (n)`,
 		`CREATE TABLE shared AS SELECT id AS lot, row_number() OVER (ORDER BY id) - 1 AS n FROM cloned_lots`,
-		`CREATE INDEX ON shared (n)`, `ANALYZE chain`, `ANALYZE shared`,
-		`DELETE FROM lot_draws WHERE batch_id IN (SELECT batch FROM chain)`,
+		`CREATE INDEX ON shared (n)`, `ANALYZE in_turn`, `ANALYZE shared`,
+		`DELETE FROM lot_draws WHERE batch_id IN (SELECT batch FROM in_turn)`,
 		`INSERT INTO lot_draws (batch_id, line, lot_id, entry_id, grams, part) SELECT c.batch, 'l' || k, s.lot, 1, 1000 * k, k
-			FROM chain c CROSS JOIN generate_series(1, 19) k JOIN shared s ON s.n = ((c.n + 3) / 60) * 19 + k`,
+			FROM in_turn c CROSS JOIN generate_series(1, 19) k JOIN shared s ON s.n = ((c.n + 3) / 60) * 19 + k`,
 		`INSERT INTO lot_draws (batch_id, line, lot_id, entry_id, grams, part) SELECT c.batch, 'base', p.lot, 1, 50000, 0
-			FROM chain c JOIN chain p ON p.n = c.n - 1 WHERE c.n % 6 <> 0`,
+			FROM in_turn c JOIN in_turn p ON p.n = c.n - 1 WHERE c.n % 6 <> 0`,
 		`VACUUM ANALYZE lot_draws`,
 	} {
 		_, err := db.Exec(q)
 		require.NoError(b, err)
 	}
 	require.NoError(b,
-		db.QueryRow(`SELECT lot_id FROM lot_draws WHERE batch_id = (SELECT batch FROM chain WHERE n = 6006) AND
+		db.QueryRow(`SELECT lot_id FROM lot_draws WHERE batch_id = (SELECT batch FROM in_turn WHERE n = 6006) AND
 		line = 'l1'`).Scan(&lot))
 	return lot
 }

@@ -79,6 +79,7 @@ var asked = map[string]people.Role{
 	"printLabel": people.Maker, "answerLabel": people.Maker, "spoilLabels": people.Maker, "getArtwork": people.Maker,
 	"getMark": people.Helper, "putMark": people.Owner, "dropMark": people.Owner,
 	"getBundle": people.Maker, "postBundle": people.Owner,
+	"getBackups": people.Owner, "makeBackup": people.Owner, "getBackupFile": people.Owner,
 }
 
 // known is the person who sent a request, or why that could not be told.

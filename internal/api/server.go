@@ -45,6 +45,7 @@ type Options struct {
 	Hosts       []string        // names by which the shop is reached, besides loopback
 	RequestTime time.Duration   // that a request may take; 0 for the usual 30 s
 	MadeUp      []office.MadeUp // people whose PINs stand on the sign-in page, of the demo
+	Full        func() bool     // whether the disk of the database is full, where that can be told
 }
 
 const usualRequestTime = 30 * time.Second
@@ -81,7 +82,7 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 		return nil, fmt.Errorf("contract: %w", err)
 	}
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{AutoHandleHEAD: true}),
-		HTTPErrorHandler: respondError, Logger: slog.Default()})
+		HTTPErrorHandler: o.respondError, Logger: slog.Default()})
 	e.Use(middleware.Recover(), logRequests, headers, names.check, limitTime(o.requestTime()),
 		middleware.BodyLimit(maxBody), whole, plainText)
 	s := &server{a, o.MadeUp}
@@ -89,6 +90,7 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	group.Use(exists(c.operations, c.router), s.tellsTime, s.knows(c.operations), errands)
 	RegisterHandlers(group, s)
 	e.GET("/once/:token", s.signInOnce)
+	e.GET("/healthz", s.health)
 	group.Any("/*", func(*echo.Context) error { return kernel.ErrNotFound })
 	e.GET("/*", webApp(files))
 	return e, nil
@@ -304,10 +306,13 @@ func jsonPath(parts []string) string {
 	return b.String()
 }
 
-// respondError turns every error into problem+json.
-func respondError(c *echo.Context, err error) {
+// respondError turns every error into problem+json. A database that is away because its disk is full is told so.
+func (o Options) respondError(c *echo.Context, err error) {
 	if r, _ := echo.UnwrapResponse(c.Response()); r != nil && r.Committed {
 		return
+	}
+	if errors.Is(err, kernel.ErrAway) && !errors.Is(err, kernel.ErrUnsure) && o.Full != nil && o.Full() {
+		err = kernel.ErrFull
 	}
 	status, p := problemOf(err)
 	if status >= http.StatusInternalServerError {
@@ -323,9 +328,30 @@ func respondError(c *echo.Context, err error) {
 	}
 }
 
+// troubleOf names what is wrong with the database, and says whether anything was stored.
+func troubleOf(err error) (code, title string) {
+	switch {
+	case errors.Is(err, kernel.ErrUnsure):
+		return "unsure", "It is not known whether this was stored: the database broke off while it was being " +
+			"written. Look before you send it again."
+	case errors.Is(err, kernel.ErrFull):
+		return "full", "The disk of the database is full: nothing was stored. What you typed is kept here; make " +
+			"room, and it goes on."
+	case errors.Is(err, kernel.ErrTimeout), errors.Is(err, context.DeadlineExceeded):
+		return "timeout", "This took too long and was given up; nothing was stored. Try again, or ask for less at once."
+	case errors.Is(err, kernel.ErrAway):
+		return "away", "The database does not answer; nothing was stored. What you typed is kept here: try again " +
+			"in a moment."
+	}
+	return "", ""
+}
+
 func problemOf(err error) (int, map[string]any) {
 	out := func(code, title string) map[string]any {
 		return map[string]any{"code": code, "title": title, "fields": []pantry.FieldError{}}
+	}
+	if code, title := troubleOf(err); code != "" {
+		return http.StatusServiceUnavailable, out(code, title)
 	}
 	var p kernel.Problem
 	var field pantry.FieldError
@@ -342,14 +368,6 @@ func problemOf(err error) (int, map[string]any) {
 	case errors.As(err, &slow) && slow.Timeout() && !errors.Is(err, context.DeadlineExceeded):
 		return http.StatusRequestTimeout, out("slow",
 			"What was sent came too slowly; nothing was stored. Send it again.")
-	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, kernel.ErrTimeout):
-		return http.StatusServiceUnavailable,
-			out("timeout",
-				"This took too long and was given up; nothing was stored. Try again, or ask for less at once.")
-	case errors.Is(err, kernel.ErrAway):
-		return http.StatusServiceUnavailable,
-			out("away",
-				"The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
 	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
 		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
 	case errors.Is(err, kernel.ErrNobody):

@@ -56,12 +56,15 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 		assert.NotEmpty(t, l.Lots, l.Name)
 	}
 
+	is, err := c.app.Store.With(t.Context()).ChainHead()
+	assert.NoError(t, err)
+	assert.Equal(t, is, s.Head, "whoever has the paper can prove the book by it")
 	raw := c.send("GET", fmt.Sprintf("/api/batches/%d/record.pdf", b.id), nil).ok().body
 	assert.Len(t, pageOfPDF.FindAll(raw, -1), 1, "one page")
 	text := strings.Join(strings.Fields(pdfText(t, raw)), " ")
 	for _, want := range []string{"Beetroot", s.Code, "corrected Fine sea salt", "released it: tasted good",
 		"What the label said",
-		s.Lines[0].Lots[0].Code, "1 / 1"} {
+		s.Lines[0].Lots[0].Code, "1 / 1", s.Head} {
 		assert.Contains(t, text, want)
 	}
 	b.decide("called_back", "a jar swelled").ok()

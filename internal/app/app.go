@@ -38,6 +38,7 @@ func New(st kernel.Store, now func() time.Time, typical pantry.Typical) *App {
 // At is the same house by another clock.
 func (a *App) At(now func() time.Time) *App {
 	b := New(a.Store, now, a.Typical)
+	b.Office.Keeper = a.Office.Keeper
 	b.Production.Instruments, b.Production.StandIns = a.Production.Instruments, a.Production.StandIns
 	return b
 }

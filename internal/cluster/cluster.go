@@ -28,8 +28,9 @@ import (
 
 // Cluster is a running server.
 type Cluster struct {
-	Dir string // where its data really lies
-	URL string // of the database "gallipot"
+	Dir      string // where its data lies
+	URL      string // of the database "gallipot" for the application's role, which cannot change what is of record
+	OwnerURL string // of the same for the role that owns it, for migrations and restores
 
 	start   func() (*exec.Cmd, error)
 	stop    chan struct{} // closed to end the server
@@ -59,6 +60,15 @@ func binaries() (string, error) {
 	return "", ErrNoPostgres
 }
 
+// Tool is where one of PostgreSQL's own programs lies, as pg_dump. Errors: ErrNoPostgres.
+func Tool(name string) (string, error) {
+	bin, err := binaries()
+	if err != nil {
+		return "", err
+	}
+	return filepath.Join(bin, name), nil
+}
+
 func version(dir string) int {
 	n, err := strconv.Atoi(filepath.Base(filepath.Dir(dir)))
 	if err != nil {
@@ -84,9 +94,9 @@ func account() (*syscall.Credential, error) {
 	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
 }
 
-// Start runs the server with its data in dir, creating it first where it is not there. Where the unprivileged user
-// cannot enter dir, fallback is used instead and Cluster.Dir says so. Settings are server settings as in "fsync=off".
-func Start(ctx context.Context, dir, fallback string, settings ...string) (*Cluster, error) {
+// Start runs the server with its data in dir, creating it first where it is not there. Settings are server settings as
+// in "fsync=off". Errors: RunningError, ClosedError, ErrNoPostgres.
+func Start(ctx context.Context, dir string, settings ...string) (*Cluster, error) {
 	bin, err := binaries()
 	if err != nil {
 		return nil, err
@@ -95,7 +105,7 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 	if err != nil {
 		return nil, err
 	}
-	dir, err = settle(dir, fallback, as)
+	dir, err = settle(dir, as)
 	if err != nil {
 		return nil, err
 	}
@@ -105,9 +115,13 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 	if err := initialise(ctx, bin, dir, as); err != nil {
 		return nil, err
 	}
-	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	owner, err := secret(dir, ownersFile, as)
 	if err != nil {
-		return nil, fmt.Errorf("cluster password: %w", err)
+		return nil, err
+	}
+	app, err := secret(dir, appsFile, as)
+	if err != nil {
+		return nil, err
 	}
 	port, err := freePort()
 	if err != nil {
@@ -120,13 +134,58 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 	if err := <-first; err != nil {
 		return nil, err
 	}
-	base := fmt.Sprintf("postgres://gallipot:%s@127.0.0.1:%d/", strings.TrimSpace(string(password)), port)
-	c.URL = base + "gallipot?sslmode=disable"
-	if err := c.ready(ctx, base+"postgres?sslmode=disable"); err != nil {
+	c.URL, c.OwnerURL = address(appRole, app, port, "gallipot"), address(ownerRole, owner, port, "gallipot")
+	if err := c.ready(ctx, address(ownerRole, owner, port, "postgres"), app); err != nil {
 		c.Stop()
 		return nil, err
 	}
 	return c, nil
+}
+
+// The two roles of a cluster, and the files that hold their passwords.
+const (
+	ownerRole  = "gallipot"
+	ownersFile = "password"
+	appRole    = "gallipot_app"
+	appsFile   = "password-app"
+)
+
+func address(role, password string, port int, database string) string {
+	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", role, password, port, database)
+}
+
+// At returns the addresses of a server that runs on a folder, for the application's role and for the owner. ok is false
+// where none runs.
+func At(dir string) (app, owner string, ok bool, err error) {
+	real, err := filepath.EvalSymlinks(dir)
+	if err != nil || !alive(real) {
+		return "", "", false, nil
+	}
+	raw, err := os.ReadFile(filepath.Join(real, "data", "postmaster.pid"))
+	if err != nil {
+		return "", "", false, fmt.Errorf("cluster: %w", err)
+	}
+	lines := strings.Split(string(raw), "\n") // the fourth line is the port
+	if len(lines) < 4 {
+		return "", "", false, errors.New("the database is just being started; try again")
+	}
+	port, err := strconv.Atoi(strings.TrimSpace(lines[3]))
+	theirs, err2 := os.ReadFile(filepath.Join(real, ownersFile))
+	ours, err3 := os.ReadFile(filepath.Join(real, appsFile))
+	if err := errors.Join(err, err2, err3); err != nil {
+		return "", "", false, fmt.Errorf("cluster: %w", err)
+	}
+	return address(appRole, strings.TrimSpace(string(ours)), port, "gallipot"),
+		address(ownerRole, strings.TrimSpace(string(theirs)), port, "gallipot"), true, nil
+}
+
+// ClosedError means that the unprivileged user as which the server runs cannot enter a folder.
+type ClosedError struct{ Dir, User string }
+
+func (e ClosedError) Error() string {
+	return fmt.Sprintf("the database runs as the user %q, who cannot enter %s: choose a folder with -dir that "+
+		"everybody may enter (as in /srv/gallipot), or open the folders above it (chmod o+x), or run this as a user "+
+		"who is not root", e.User, e.Dir)
 }
 
 // RunningError means that another program uses the data folder.
@@ -151,26 +210,34 @@ func (c *Cluster) Leave(note string) error {
 }
 
 // Remove throws the data of a stopped server away. Errors: RunningError.
-func Remove(dirs ...string) error {
-	for _, d := range dirs {
-		if d == "" {
-			continue
-		}
-		real, err := filepath.EvalSymlinks(d)
-		if errors.Is(err, os.ErrNotExist) {
-			continue
-		}
-		if err != nil {
-			return fmt.Errorf("cluster folder: %w", err)
-		}
-		if alive(real) {
-			return RunningError{real}
-		}
-		if err := os.RemoveAll(real); err != nil {
-			return fmt.Errorf("cluster folder: %w", err)
-		}
+func Remove(dir string) error {
+	real, err := filepath.EvalSymlinks(dir)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("cluster folder: %w", err)
+	}
+	if alive(real) {
+		return RunningError{real}
+	}
+	if err := errors.Join(os.RemoveAll(real), os.RemoveAll(dir)); err != nil { // dir may be a link to it
+		return fmt.Errorf("cluster folder: %w", err)
 	}
 	return nil
+}
+
+// Full reports whether the disk of the data has no room left, so that the server cannot even start.
+func (c *Cluster) Full() bool {
+	const segment = 16 << 20 // the least that the server asks for at once: a piece of its log
+	var there syscall.Statfs_t
+	return syscall.Statfs(c.Dir, &there) == nil && there.Bavail*uint64(there.Bsize) < segment
+}
+
+// Holds reports whether a folder holds a database.
+func Holds(dir string) bool {
+	_, err := os.Stat(filepath.Join(dir, "data", "PG_VERSION"))
+	return err == nil
 }
 
 // alive reports whether a server runs on the folder, by whatever path it is named: the process whose id PostgreSQL
@@ -202,58 +269,50 @@ func alive(dir string) bool {
 	return err == nil && at == data
 }
 
-// settle makes the folder and hands it to the server's user, or takes the fallback.
-func settle(dir, fallback string, as *syscall.Credential) (string, error) {
-	for _, d := range []string{dir, fallback} {
-		if d == "" {
-			continue
-		}
-		abs, err := filepath.Abs(d)
-		if err != nil {
-			return "", err
-		}
-		if err := os.MkdirAll(abs, 0o755); err != nil {
-			return "", fmt.Errorf("cluster folder: %w", err)
-		}
-		if abs, err = filepath.EvalSymlinks(abs); err != nil {
-			return "", fmt.Errorf("cluster folder: %w", err)
-		}
-		if as == nil {
-			return abs, nil
-		}
-		if err := os.Chown(abs, int(as.Uid), int(as.Gid)); err != nil {
-			return "", fmt.Errorf("cluster folder: %w", err)
-		}
-		probe := exec.Command("test", "-w", abs)
-		probe.Dir = "/"
-		probe.SysProcAttr = &syscall.SysProcAttr{Credential: as}
-		if probe.Run() == nil {
-			return abs, nil
-		}
+// settle makes the folder and hands it to the server's user.
+func settle(dir string, as *syscall.Credential) (string, error) {
+	abs, err := filepath.Abs(dir)
+	if err != nil {
+		return "", err
 	}
-	return "", fmt.Errorf("the user %q cannot reach %s: choose a data folder it can enter", serverUser, dir)
+	if real, err := filepath.EvalSymlinks(abs); err == nil {
+		abs = real
+	}
+	if err := os.MkdirAll(abs, 0o755); err != nil {
+		return "", fmt.Errorf("cluster folder: %w", err)
+	}
+	if abs, err = filepath.EvalSymlinks(abs); err != nil {
+		return "", fmt.Errorf("cluster folder: %w", err)
+	}
+	if as == nil {
+		return abs, nil
+	}
+	if err := os.Chown(abs, int(as.Uid), int(as.Gid)); err != nil {
+		return "", fmt.Errorf("cluster folder: %w", err)
+	}
+	if !enters(abs, as) {
+		return "", ClosedError{abs, serverUser}
+	}
+	return abs, nil
+}
+
+// enters reports whether the server's user can write into a folder.
+func enters(dir string, as *syscall.Credential) bool {
+	probe := exec.Command("test", "-w", dir)
+	probe.Dir = "/"
+	probe.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	return probe.Run() == nil
 }
 
 func initialise(ctx context.Context, bin, dir string, as *syscall.Credential) error {
-	data := filepath.Join(dir, "data")
-	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err == nil {
+	if Holds(dir) {
 		return nil
 	}
-	secret := make([]byte, 18)
-	if _, err := rand.Read(secret); err != nil {
+	if _, err := secret(dir, ownersFile, as); err != nil {
 		return err
 	}
-	file := filepath.Join(dir, "password")
-	if err := os.WriteFile(file, []byte(hex.EncodeToString(secret)+"\n"), 0o600); err != nil {
-		return fmt.Errorf("cluster password: %w", err)
-	}
-	if as != nil {
-		if err := os.Chown(file, int(as.Uid), int(as.Gid)); err != nil {
-			return fmt.Errorf("cluster password: %w", err)
-		}
-	}
-	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", data, "-U", "gallipot", "--auth=scram-sha-256",
-		"--pwfile="+file,
+	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", filepath.Join(dir, "data"), "-U", ownerRole,
+		"--auth=scram-sha-256", "--pwfile="+filepath.Join(dir, ownersFile),
 		"--locale=C.UTF-8", "--encoding=UTF8", "--data-checksums", "--no-instructions")
 	cmd.Dir = dir
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as}
@@ -261,6 +320,30 @@ func initialise(ctx context.Context, bin, dir string, as *syscall.Credential) er
 		return fmt.Errorf("initdb: %w: %s", err, strings.TrimSpace(string(out)))
 	}
 	return nil
+}
+
+// secret is the password that a file in the folder holds, made where there is none.
+func secret(dir, name string, as *syscall.Credential) (string, error) {
+	file := filepath.Join(dir, name)
+	if raw, err := os.ReadFile(file); err == nil {
+		return strings.TrimSpace(string(raw)), nil
+	} else if !errors.Is(err, os.ErrNotExist) {
+		return "", fmt.Errorf("cluster password: %w", err)
+	}
+	random := make([]byte, 18)
+	if _, err := rand.Read(random); err != nil {
+		return "", err
+	}
+	made := hex.EncodeToString(random)
+	if err := os.WriteFile(file, []byte(made+"\n"), 0o600); err != nil {
+		return "", fmt.Errorf("cluster password: %w", err)
+	}
+	if as != nil {
+		if err := os.Chown(file, int(as.Uid), int(as.Gid)); err != nil {
+			return "", fmt.Errorf("cluster password: %w", err)
+		}
+	}
+	return made, nil
 }
 
 func freePort() (int, error) {
@@ -272,10 +355,12 @@ func freePort() (int, error) {
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
-// How often and how fast a server that dies is started again.
+// How fast a server that died is started again. A disk that is full stays so for a while, and a server that is started
+// on it dies at once: the pauses grow, and there is no last try.
 const (
-	mostRestarts = 100
-	restartPause = 200 * time.Millisecond
+	firstPause = 200 * time.Millisecond
+	mostPause  = 10 * time.Second
+	wellFor    = 5 * time.Second // a server that ran so long had nothing wrong with it
 )
 
 // keep runs the server until Stop: one that dies is started again on the same port. It stays on one thread, because the
@@ -283,29 +368,36 @@ const (
 func (c *Cluster) keep(first chan<- error) {
 	runtime.LockOSThread()
 	defer close(c.stopped)
-	for n := 0; n <= mostRestarts; n++ {
+	pause := firstPause
+	for n := 0; ; n++ {
+		began := time.Now()
 		cmd, err := c.start()
 		if n == 0 {
 			first <- err
+			if err != nil {
+				return
+			}
 		}
-		if err != nil {
-			slog.Error("database", "error", err)
-			return
+		if err == nil {
+			died := make(chan error, 1)
+			go func() { died <- cmd.Wait() }()
+			select {
+			case <-c.stop:
+				end(cmd, died)
+				return
+			case err = <-died:
+			}
 		}
-		died := make(chan error, 1)
-		go func() { died <- cmd.Wait() }()
+		if time.Since(began) > wellFor {
+			pause = firstPause
+		}
+		slog.Error("the database ended and is started again", "error", err, "in", pause)
 		select {
 		case <-c.stop:
-			end(cmd, died)
 			return
-		case err := <-died:
-			slog.Error("the database ended and is started again", "error", err)
+		case <-time.After(pause):
 		}
-		select {
-		case <-c.stop:
-			return
-		case <-time.After(restartPause):
-		}
+		pause = min(2*pause, mostPause)
 	}
 }
 
@@ -342,8 +434,8 @@ func (c *Cluster) run(bin string, port int, as *syscall.Credential, settings []s
 	return cmd, nil
 }
 
-// ready waits until the server answers and makes the database.
-func (c *Cluster) ready(ctx context.Context, url string) error {
+// ready waits until the server answers, and makes the database and the application's role.
+func (c *Cluster) ready(ctx context.Context, url, password string) error {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	db, err := sql.Open("pgx", url)
@@ -362,16 +454,22 @@ func (c *Cluster) ready(ctx context.Context, url string) error {
 		case <-time.After(30 * time.Millisecond):
 		}
 	}
-	var have bool
-	if err := db.QueryRowContext(ctx,
-		"SELECT EXISTS (SELECT FROM pg_database WHERE datname = 'gallipot')").Scan(&have); err != nil {
+	var database, role bool
+	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = 'gallipot'),"+
+		" EXISTS (SELECT FROM pg_roles WHERE rolname = '"+appRole+"')").Scan(&database, &role); err != nil {
 		return fmt.Errorf("cluster: %w", err)
 	}
-	if have {
-		return nil
+	asked := []string{"ALTER ROLE " + appRole + " LOGIN PASSWORD '" + password + "'"}
+	if !role {
+		asked[0] = strings.Replace(asked[0], "ALTER", "CREATE", 1)
 	}
-	if _, err := db.ExecContext(ctx, "CREATE DATABASE gallipot"); err != nil {
-		return fmt.Errorf("cluster: %w", err)
+	if !database {
+		asked = append(asked, "CREATE DATABASE gallipot")
+	}
+	for _, q := range asked {
+		if _, err := db.ExecContext(ctx, q); err != nil {
+			return fmt.Errorf("cluster: %w", err)
+		}
 	}
 	return nil
 }

@@ -35,17 +35,17 @@ func folder(t *testing.T) string {
 
 func TestDataOutlivesTheServer(t *testing.T) {
 	dir := folder(t)
-	first, err := Start(context.Background(), dir, "")
+	first, err := Start(context.Background(), dir)
 	require.NoError(t, err)
-	execute(t, first.URL, "CREATE TABLE kept (n int)")
-	_, err = Start(context.Background(), dir, "")
+	execute(t, first.OwnerURL, "CREATE TABLE kept (n int)")
+	_, err = Start(context.Background(), dir)
 	assert.ErrorAs(t, err, &RunningError{}, "one server a folder")
 	assert.ErrorAs(t, Remove(dir), &RunningError{}, "nothing is removed under a running server")
 	first.Stop()
 
-	second, err := Start(context.Background(), dir, "")
+	second, err := Start(context.Background(), dir)
 	require.NoError(t, err)
-	execute(t, second.URL, "INSERT INTO kept VALUES (1)")
+	execute(t, second.OwnerURL, "INSERT INTO kept VALUES (1)")
 	second.Stop()
 	require.NoError(t, Remove(dir))
 	_, err = os.Stat(dir)
@@ -53,7 +53,7 @@ func TestDataOutlivesTheServer(t *testing.T) {
 }
 
 func TestAStrangerNeedsThePassword(t *testing.T) {
-	c, err := Start(context.Background(), folder(t), "", "fsync=off")
+	c, err := Start(context.Background(), folder(t), "fsync=off")
 	require.NoError(t, err)
 	defer c.Stop()
 	at := strings.Index(c.URL, "@")
@@ -66,18 +66,17 @@ func TestAStrangerNeedsThePassword(t *testing.T) {
 	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
 }
 
-func TestAPlaceTheServerCannotEnterFallsBack(t *testing.T) {
+func TestAFolderTheServerCannotEnterIsRefusedWithWhatToDo(t *testing.T) {
 	if os.Geteuid() != 0 {
 		t.Skip("only root hands the server to another user")
 	}
-	closed, open := folder(t), folder(t)
+	closed := folder(t)
 	require.NoError(t, os.Chmod(closed, 0o700))
-	c, err := Start(context.Background(), filepath.Join(closed, "deeper"), open, "fsync=off")
-	require.NoError(t, err)
-	defer c.Stop()
-	assert.Equal(t, open, c.Dir)
-	_, err = Start(context.Background(), filepath.Join(closed, "deeper"), "")
-	assert.ErrorContains(t, err, "cannot reach")
+	_, err := Start(context.Background(), filepath.Join(closed, "deeper"))
+	var is ClosedError
+	require.ErrorAs(t, err, &is)
+	assert.Contains(t, err.Error(), filepath.Join(closed, "deeper"))
+	assert.Contains(t, err.Error(), "chmod o+x")
 }
 
 func TestAFileLeftByACrashIsNoRunningServer(t *testing.T) {
@@ -90,13 +89,13 @@ func TestAFileLeftByACrashIsNoRunningServer(t *testing.T) {
 // TestAServerThatDiesIsStartedAgain kills it outright, as the machine does when its memory ends.
 func TestAServerThatDiesIsStartedAgain(t *testing.T) {
 	dir := folder(t)
-	c, err := Start(context.Background(), dir, "")
+	c, err := Start(context.Background(), dir)
 	require.NoError(t, err)
 	defer c.Stop()
-	execute(t, c.URL, "CREATE TABLE kept (n int)")
+	execute(t, c.OwnerURL, "CREATE TABLE kept (n int)")
 	before := postmaster(t, dir)
 	require.NoError(t, syscall.Kill(before, syscall.SIGKILL))
-	db, err := sql.Open("pgx", c.URL)
+	db, err := sql.Open("pgx", c.OwnerURL)
 	require.NoError(t, err)
 	defer db.Close()
 	require.Eventually(t, func() bool {
@@ -122,7 +121,7 @@ func TestARunningServersFolderIsSafeByWhateverPath(t *testing.T) {
 	parent := folder(t)
 	dir := filepath.Join(parent, "shop")
 	require.NoError(t, os.Chmod(parent, 0o755))
-	c, err := Start(context.Background(), dir, "", "fsync=off")
+	c, err := Start(context.Background(), dir, "fsync=off")
 	require.NoError(t, err)
 	defer c.Stop()
 	link := filepath.Join(folder(t), "link")
@@ -135,8 +134,8 @@ func TestARunningServersFolderIsSafeByWhateverPath(t *testing.T) {
 		var running RunningError
 		require.ErrorAs(t, Remove(path), &running, path)
 		assert.Equal(t, "http://127.0.0.1:8080", running.Note(), "it says where it is")
-		_, err := Start(context.Background(), path, "")
+		_, err := Start(context.Background(), path)
 		assert.ErrorAs(t, err, &running, path)
 	}
-	execute(t, c.URL, "CREATE TABLE still_here (n int)")
+	execute(t, c.OwnerURL, "CREATE TABLE still_here (n int)")
 }

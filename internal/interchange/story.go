@@ -23,6 +23,7 @@ func WriteStory(w io.Writer, s production.Story, moment func(time.Time) string, 
 	for _, f := range s.Facts {
 		facts.Rows = append(facts.Rows, []string{f.What, f.Says})
 	}
+	facts.Rows = append(facts.Rows, []string{"Head of the book", s.Head})
 	lines := labelart.PagePart{Head: "What went in", Shares: []float64{0.3, 0.1, 0.1, 0.4, 0.1}}
 	lines.Rows = append(lines.Rows, []string{"Line", "Target g", "Weighed g", "From lots", "By"})
 	for _, l := range s.Lines {

@@ -231,7 +231,7 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 
 // EntryKey returns the digest of the entry of this batch that was written with this key; nil if there is none.
 func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch), key)
+	return s.digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch), key)
 }
 
 type standingRow struct {

@@ -92,8 +92,8 @@ func (s *Store) OpenBatch(batch int64, ask kernel.Opening) (kernel.BatchRecord, 
 			lots = append(lots, l.ID)
 		}
 	}
-	o := opening{p: p, args: pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At,
-		"most": mostSince, "lots": lots, "texts": ask.Texts, "small": inSmall(ask.Texts),
+	o := opening{p: p, args: pgx.NamedArgs{"batch": batch, "key": ask.Key, "by": s.by, "seq": ask.Since.Seq,
+		"at": ask.Since.At, "most": mostSince, "lots": lots, "texts": ask.Texts, "small": inSmall(ask.Texts),
 		"cleaned": bench.VesselCleaned}}
 	p.queue(lockBatches)
 	collect(p, &o.meta, openedAt, o.args)

@@ -63,13 +63,22 @@ func next(record *gorm.DB) (int, error) {
 	return seq, translate(err)
 }
 
-// digestUnder returns the digest of the entry that was written with a key; nil if there is none, and empty if the entry
-// is older than digests.
-func digestUnder(record *gorm.DB, key string) ([]byte, error) {
-	var digests [][]byte
-	err := record.Where("key = ?", key).Limit(1).Pluck("digest", &digests).Error
-	if err != nil || len(digests) == 0 {
+// anothers stands for the digest of an entry that somebody else wrote with the same key: it equals no digest.
+var anothers = []byte{0}
+
+// digestUnder returns the digest of the entry that was written with a key; nil if there is none, empty if the entry is
+// older than digests, and one that equals none if somebody else wrote it.
+func (s *Store) digestUnder(record *gorm.DB, key string) ([]byte, error) {
+	var rows []struct {
+		Digest []byte
+		ByWhom string
+	}
+	err := record.Select("digest, by_whom").Where("key = ?", key).Limit(1).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
 		return nil, translate(err)
 	}
-	return append([]byte{}, digests[0]...), nil
+	if s.by != "" && rows[0].ByWhom != s.by {
+		return anothers, nil
+	}
+	return append([]byte{}, rows[0].Digest...), nil
 }

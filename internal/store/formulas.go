@@ -235,8 +235,10 @@ func (s *Store) SaveDraft(v formula.Version, rev int, changed any, by kernel.Sta
 	if err != nil {
 		return err
 	}
-	return changedOne(s.db.Exec(draftWritten, rev+1, formula.Draft, data, upcast.Present, by.At, by.By, v.Formula,
-		v.Number, rev, formula.Draft, by.At, by.By, fmt.Sprintf("%s/%d", v.Formula, v.Number), told))
+	done := s.db.Exec(draftWritten, rev+1, formula.Draft, data, upcast.Present, by.At, by.By, v.Formula,
+		v.Number, rev, formula.Draft, by.At, by.By, fmt.Sprintf("%s/%d", v.Formula, v.Number), told)
+	done.Error = unsure(done.Error)
+	return changedOne(done)
 }
 
 // DropDraft deletes a draft. Errors: ErrConflict when it is no draft of that revision.

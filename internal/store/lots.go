@@ -220,7 +220,7 @@ func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) 
 
 // LotEntryKey returns the digest of the act that was written with this key; nil if there is none.
 func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot), key)
+	return s.digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot), key)
 }
 
 // LastList returns the ingredient list of the newest lot that was accepted with one and leaves nothing open; known is

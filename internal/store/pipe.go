@@ -103,7 +103,8 @@ func (p *pipe) QueryRowContext(ctx context.Context, query string, args ...any) *
 
 // commit sends COMMIT together with the statements that are still queued. If nothing was sent before, those go first,
 // in an exchange of their own, since the first exchange may be repeated on another connection and a commit must not
-// be. If a queued statement fails, the database never reaches the COMMIT.
+// be. If a queued statement fails, the database never reaches the COMMIT. Errors: ErrUnsure where the exchange broke
+// off.
 func (p *pipe) commit(ctx context.Context) error {
 	if !p.sent {
 		if err := p.send(ctx); err != nil {
@@ -111,7 +112,7 @@ func (p *pipe) commit(ctx context.Context) error {
 		}
 	}
 	p.queue("COMMIT")
-	return p.send(ctx)
+	return unsure(p.send(ctx))
 }
 
 // undo rolls the transaction back, even after its context has ended. If that fails, the connection is discarded, since

@@ -81,7 +81,7 @@ func (s *Store) AddRecallEntry(id int64, e recall.Entry, key string, digest []by
 
 // RecallEntryKey returns the digest under which an act was written with this key; nil where there is none.
 func (s *Store) RecallEntryKey(id int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id), key)
+	return s.digestUnder(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id), key)
 }
 
 // Recall returns a recall's row with its acts, the oldest first. Errors: ErrNotFound.

@@ -1,11 +1,12 @@
 // Package store keeps everything in PostgreSQL through GORM: one file an area, migrations as numbered SQL.
 //
-// SQL by hand stands in six files, each for a reason:
+// SQL by hand stands in seven files, each for a reason:
 //   - queries/locks.sql: locks, counters and the stamp of a transaction, for which GORM has no words;
 //   - queries/capture.sql: what an act at the bench needs, in one exchange, because a hand waits for it;
 //   - queries/sheet.sql: a sheet with all that lies under it in one exchange, read at each gram that is typed;
 //   - queries/lists.sql: lists and counts over tens of thousands of batches, lots and entries;
 //   - queries/trace.sql: the flow from lots to jars and back, which is recursive;
+//   - queries/chain.sql: the book read against itself, and what the application's role may do with each table;
 //   - insertion.go: inserts of a row type as one statement, made once, that waits for its exchange.
 package store
 
@@ -42,6 +43,7 @@ var migrations embed.FS
 type Store struct {
 	db *gorm.DB
 	at time.Time // of the stamp of its transaction; nothing else says what time it is
+	by string    // of the same stamp: keys of acts are bound to who acts
 }
 
 // now is the time at which everything in the transaction happens.
@@ -64,13 +66,27 @@ const (
 	connectionsLive = 30 * time.Minute
 )
 
-// Open connects with at most so many connections and migrates.
+// Addresses are those of one database for two roles: App, which appends to the record and cannot change it, and
+// Migrate, which owns the tables. The record is protected only where they are two.
+type Addresses struct{ App, Migrate string }
+
+// Open connects with at most so many connections and migrates, all of it as one role.
 func Open(ctx context.Context, url string, connections int) (*Store, error) {
-	config, err := pgx.ParseConfig(url)
-	if err != nil {
-		return nil, fmt.Errorf("open database: %w", err)
+	return OpenAs(ctx, Addresses{url, url}, connections)
+}
+
+// OpenAs migrates as one role and connects as another with at most so many connections. Errors: NewerError.
+func OpenAs(ctx context.Context, at Addresses, connections int) (*Store, error) {
+	if at.Migrate == "" {
+		at.Migrate = at.App
 	}
-	config.ConnectTimeout = connectTimeout
+	config, err := configOf(at.App)
+	if err != nil {
+		return nil, err
+	}
+	if err := migrate(ctx, at.Migrate, config.User); err != nil {
+		return nil, err
+	}
 	for name, limit := range asked {
 		if _, set := config.RuntimeParams[name]; !set {
 			config.RuntimeParams[name] = limit
@@ -89,13 +105,36 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	raw.SetMaxOpenConns(connections)
 	raw.SetMaxIdleConns(connections)
 	raw.SetConnMaxLifetime(connectionsLive)
-	if err := migrate(ctx, raw); err != nil {
-		return nil, errors.Join(err, raw.Close())
-	}
 	return &Store{db: db}, nil
 }
 
-func migrate(ctx context.Context, raw *sql.DB) error {
+func configOf(url string) (*pgx.ConnConfig, error) {
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("open database: %w", err)
+	}
+	config.ConnectTimeout = connectTimeout
+	return config, nil
+}
+
+// NewerError means that a newer program has written this database: this one would not know what it means.
+type NewerError struct{ Is, Known int64 }
+
+func (e NewerError) Error() string {
+	return fmt.Sprintf("this database was written by a newer Gallipot (its tables are of number %d, this program "+
+		"knows them up to %d); nothing was changed. Start the newer program", e.Is, e.Known)
+}
+
+// migrate brings the tables up to date, as the program, and says what another role may do with them. Migrations have
+// no time limit: they pass once over all that a shop ever wrote.
+func migrate(ctx context.Context, url, app string) error {
+	config, err := configOf(url)
+	if err != nil {
+		return err
+	}
+	config.RuntimeParams["gallipot.by"] = kernel.TheProgram.Name
+	raw := stdlib.OpenDB(*config)
+	defer raw.Close()
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return fmt.Errorf("migrate: %w", err)
@@ -104,14 +143,54 @@ func migrate(ctx context.Context, raw *sql.DB) error {
 	if err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
-	done, err := p.Up(ctx)
+	sources := p.ListSources()
+	known := sources[len(sources)-1].Version
+	is, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return mayNot(err)
+	}
+	if is > known {
+		return NewerError{is, known}
+	}
+	if is < known {
+		if err := oneByOne(ctx, raw, p); err != nil {
+			return err
+		}
+	}
+	if config.User == app {
+		return nil
+	}
+	return protect(ctx, raw, app)
+}
+
+// oneByOne runs what is missing, under a lock: of several programs that start at once, one migrates.
+func oneByOne(ctx context.Context, raw *sql.DB, p *goose.Provider) error {
+	c, err := raw.Conn(ctx)
 	if err != nil {
 		return fmt.Errorf("migrate: %w", err)
+	}
+	defer c.Close() // which lets go of the lock
+	if _, err := c.ExecContext(ctx, query("lock_migrations")); err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
+	done, err := p.Up(ctx)
+	if err != nil {
+		return mayNot(err)
 	}
 	for _, r := range done {
 		slog.Info("migrated", "file", r.Source.Path, "took", r.Duration.Round(time.Millisecond))
 	}
 	return nil
+}
+
+// mayNot says what to do where the role may not migrate.
+func mayNot(err error) error {
+	var denied *pgconn.PgError
+	if errors.As(err, &denied) && denied.Code == "42501" {
+		return fmt.Errorf("the tables are to be brought up to date, and this role may not: "+
+			"set MIGRATE_DATABASE_URL to the role that owns them (%w)", err)
+	}
+	return fmt.Errorf("migrate: %w", err)
 }
 
 // Close ends all connections.
@@ -131,7 +210,7 @@ var stamped = query("stamped")
 func (s *Store) In(ctx context.Context, by kernel.Stamp, f func(kernel.Store) error) error {
 	return translate(piped(s.db.WithContext(ctx), func(tx *gorm.DB, p *pipe) error {
 		p.queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
-		return f(&Store{tx, by.At})
+		return f(&Store{tx, by.At, by.By})
 	}))
 }
 
@@ -140,8 +219,8 @@ func (s *Store) With(ctx context.Context) kernel.Store { return &Store{db: s.db.
 
 // translate maps what the database says to the errors of this package.
 func translate(err error) error {
-	if err == nil {
-		return nil
+	if err == nil || errors.Is(err, kernel.ErrUnsure) {
+		return err
 	}
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return kernel.ErrNotFound
@@ -151,6 +230,8 @@ func translate(err error) error {
 		return away(err)
 	}
 	switch pg.Code {
+	case "53100":
+		return fmt.Errorf("%w (%s)", kernel.ErrFull, pg.Message)
 	case "57014", "55P03": // statement or lock timeout
 		return fmt.Errorf("%w (%s)", kernel.ErrTimeout, pg.Message)
 	case "57P01", "57P02", "57P03", "53300": // shutting down, crashed, starting up, no connection left
@@ -161,7 +242,9 @@ func translate(err error) error {
 		return fmt.Errorf("%w (%s)", kernel.ErrInUse, pg.ConstraintName)
 	case "23001":
 		return kernel.ErrLocked
-	case "42501": // a write that names nobody
+	case "42501": // what the application's role may not do, whatever the program asks
+		return fmt.Errorf("%w (%s)", kernel.ErrLocked, pg.Message)
+	case "28000": // a write that names nobody
 		return fmt.Errorf("%w (%s)", kernel.ErrNobody, pg.Message)
 	}
 	return err
@@ -180,6 +263,16 @@ func away(err error) error {
 		return fmt.Errorf("%w (%w)", kernel.ErrAway, err)
 	}
 	return err
+}
+
+// unsure is the error of a statement that stores for good, once it was sent: unless the database said no, it may have
+// stored it and broken off before it could say so.
+func unsure(err error) error {
+	var pg *pgconn.PgError
+	if err == nil || errors.As(err, &pg) && !strings.HasPrefix(pg.Code, "57P") {
+		return err
+	}
+	return fmt.Errorf("%w (%w)", kernel.ErrUnsure, err)
 }
 
 // retire takes rows out of use that are met and in use, with the reason. Errors: ErrConflict where there is none.

@@ -41,7 +41,7 @@ func run(m *testing.M, afterwards []func()) int {
 		return 1
 	}
 	defer os.RemoveAll(dir)
-	running, err = cluster.Start(context.Background(), dir, "", thrownAway...)
+	running, err = cluster.Start(context.Background(), dir, thrownAway...)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "testdb:", err)
 		return 1
@@ -82,14 +82,14 @@ func clearAfterDead(folder string) {
 }
 
 // Safe opens a store on a server of its own that keeps the database's safe settings, for measurements, with the address
-// of its database.
+// of its database for the role that owns it.
 func Safe(t testing.TB) (*store.Store, string) {
 	t.Helper()
 	dir, err := os.MkdirTemp("", "gallipot-bench-")
 	if err != nil {
 		t.Fatal(err)
 	}
-	c, err := cluster.Start(context.Background(), dir, "")
+	c, err := cluster.Start(context.Background(), dir)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -97,18 +97,20 @@ func Safe(t testing.TB) (*store.Store, string) {
 		c.Stop()
 		_ = os.RemoveAll(dir)
 	})
-	s, err := store.Open(context.Background(), c.URL, store.UsualConnections)
+	s, err := store.OpenAs(context.Background(), store.Addresses{App: c.URL, Migrate: c.OwnerURL},
+		store.UsualConnections)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = s.Close() })
-	return s, c.URL
+	return s, c.OwnerURL
 }
 
-// fresh makes a database, empty or as a copy of another, and returns its address; it goes with the server.
+// fresh makes a database, empty or as a copy of another, and returns its address for the role that owns it; it goes
+// with the server.
 func fresh(t testing.TB, template string) string {
 	t.Helper()
-	db, err := sql.Open("pgx", running.URL)
+	db, err := sql.Open("pgx", running.OwnerURL)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -117,11 +119,32 @@ func fresh(t testing.TB, template string) string {
 	if _, err := db.Exec("CREATE DATABASE " + name + " TEMPLATE " + template); err != nil {
 		t.Fatal(err)
 	}
-	u, err := url.Parse(running.URL)
+	return within(t, running.OwnerURL, name)
+}
+
+// within is an address of the server with another database.
+func within(t testing.TB, address, name string) string {
+	t.Helper()
+	u, err := url.Parse(address)
 	if err != nil {
 		t.Fatal(err)
 	}
 	u.Path = name
+	return u.String()
+}
+
+// ForApp is the address of a database for the role that the application has.
+func ForApp(t testing.TB, address string) string {
+	t.Helper()
+	u, err := url.Parse(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	app, err := url.Parse(running.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u.User = app.User
 	return u.String()
 }
 
@@ -157,7 +180,8 @@ func Signed(t testing.TB) *store.Store {
 
 func open(t testing.TB, address string) *store.Store {
 	t.Helper()
-	s, err := store.Open(context.Background(), address, oneConnection)
+	s, err := store.OpenAs(context.Background(), store.Addresses{App: ForApp(t, address), Migrate: address},
+		oneConnection)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -183,7 +207,8 @@ func (f *Filled) Beside(t testing.TB, fill func(*store.Store) error) (*store.Sto
 	t.Helper()
 	f.once.Do(func() {
 		address := fresh(t, "template1")
-		s, err := store.Open(context.Background(), address, oneConnection)
+		s, err := store.OpenAs(context.Background(), store.Addresses{App: ForApp(t, address), Migrate: address},
+			oneConnection)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -15,6 +15,7 @@ type Made struct {
 	Operation string
 	Digest    []byte
 	Answer    []byte
+	By        string // who made it; empty in a shop from before
 }
 
 // journalStore keeps what was made under which key.
@@ -68,7 +69,8 @@ func Once[T any](ctx context.Context, a *Kernel, f func(Store) (T, error)) (T, e
 		}
 		before, err := st.Made(e.Key)
 		if err == nil {
-			if before.Operation != e.Operation || !bytes.Equal(before.Digest, e.Digest) {
+			if before.Operation != e.Operation || !bytes.Equal(before.Digest, e.Digest) ||
+				before.By != "" && before.By != Actor(ctx).Name {
 				return OtherContent()
 			}
 			if err := json.Unmarshal(before.Answer, &out); err != nil {
@@ -86,15 +88,16 @@ func Once[T any](ctx context.Context, a *Kernel, f func(Store) (T, error)) (T, e
 		if err != nil {
 			return fmt.Errorf("answer to keep: %w", err)
 		}
-		return st.KeepMade(Made{e.Key, e.Operation, e.Digest, answer})
+		return st.KeepMade(Made{Key: e.Key, Operation: e.Operation, Digest: e.Digest, Answer: answer})
 	})
 	return out, err
 }
 
-// OtherContent refuses a key that was used for something else.
+// OtherContent refuses a key that was used for something else, or by somebody else.
 func OtherContent() error {
 	return Problem{Kind: Clash, Code: "key_reused",
-		Message: "This was sent before with other content; nothing was stored. Load the page again and look."}
+		Message: "This was sent before, with other content or by somebody else; nothing was stored now. Load the " +
+			"page again and look."}
 }
 
 // DigestOf is the digest of a value as JSON.

@@ -16,6 +16,8 @@ var (
 	ErrTimeout  = errors.New("took too long")            // the database gave a statement up
 	ErrAway     = errors.New("the database is away")     // it may come back
 	ErrNobody   = errors.New("nobody is named")          // every write knows its person
+	ErrFull     = errors.New("the disk is full")         // the database has no room to write
+	ErrUnsure   = errors.New("not known whether stored") // it broke off while it was being stored
 )
 
 // Store is what use cases need of the database, an area in each part; package store fulfils it. In runs one
@@ -46,6 +48,7 @@ type Store interface {
 	historyStore
 	traceStore
 	recallStore
+	backupStore
 }
 
 // Stamp is who writes, when, and why where a reason was given.

@@ -15,4 +15,5 @@ type Room struct {
 	Catalog    *catalog.Room
 	Production *production.Room
 	Release    *release.Room
+	Keeper     BackupKeeper // nil where no backups are kept
 }

@@ -61,6 +61,9 @@ func (a *Room) Today(ctx context.Context) (kernel.TodayView, error) {
 	if err := a.priceTasks(&out, st); err != nil {
 		return out, err
 	}
+	if err := a.backupTask(&out, st); err != nil {
+		return out, err
+	}
 	slices.SortStableFunc(out.Tasks, func(x, y kernel.Task) int { return x.First() - y.First() })
 	return out, nil
 }

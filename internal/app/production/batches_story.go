@@ -35,6 +35,7 @@ type Story struct {
 	Label   []StoryFact `json:"label"` // what the newest printed label said; empty: none was printed
 	Shop    string      `json:"shop"`
 	Drawn   time.Time   `json:"drawn_at"`
+	Head    string      `json:"head"` // of the chain as it was drawn: it proves later that the book is the same
 }
 
 // StoryFact is one fact about a batch.
@@ -92,7 +93,8 @@ func (a *Room) Story(ctx context.Context, id int64) (Story, error) {
 	if out.Label, err = l.storyLabel(); err != nil {
 		return out, err
 	}
-	return out, nil
+	out.Head, err = st.ChainHead()
+	return out, err
 }
 
 // storyFacts are what stands of the batch, in the order of work.

@@ -63,10 +63,13 @@ CREATE TABLE meter_looks (
     looked_by text NOT NULL
 );
 CREATE INDEX meter_looks_check ON meter_looks (check_id);
+-- A look of before counted for every reading of its check, whatever the clocks said.
 INSERT INTO meter_looks (turn, check_id, ph, celsius, good, looked_at, looked_by)
     SELECT coalesce((SELECT max(e.id) + 1 FROM batch_entries e WHERE e.kind = 'reading'
         AND coalesce(e.body->>'meter_check', e.body->'reading'->>'meter_check') = c.id::text), c.turn + 1),
-        c.id, c.closing_ph, c.closing_celsius, c.closing_good, c.closing_at, c.checked_by
+        c.id, c.closing_ph, c.closing_celsius, c.closing_good, greatest(c.closing_at,
+            (SELECT max(coalesce(e.body->>'at', e.body->'reading'->>'at')::timestamptz) FROM batch_entries e WHERE e.kind = 'reading'
+            AND coalesce(e.body->>'meter_check', e.body->'reading'->>'meter_check') = c.id::text)), c.checked_by
     FROM meter_checks c WHERE c.closing_at IS NOT NULL;
 ALTER TABLE meter_checks DROP COLUMN closing_ph, DROP COLUMN closing_celsius, DROP COLUMN closing_good, DROP COLUMN closing_at;
 

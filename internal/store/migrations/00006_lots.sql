@@ -1,4 +1,7 @@
 -- +goose Up
+-- A journal from before reasons were noted; what is written below is noted with its reason.
+ALTER TABLE changes ADD COLUMN IF NOT EXISTS why text;
+
 -- What came in. A lot is a record of acts: what is known of it, who accepted it, what was counted, frozen and thawed.
 CREATE TABLE deliveries (
     id bigserial PRIMARY KEY,

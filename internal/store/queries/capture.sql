@@ -21,7 +21,8 @@ SELECT nextval('batch_entries_id_seq') AS next,
 	EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AS marked,
 	ARRAY (SELECT what FROM changes WHERE seq > @seq ORDER BY seq LIMIT @most) AS since,
 	coalesce((SELECT max(seq) FROM batch_entries WHERE batch_id = @batch), 0) AS entries,
-	(SELECT digest FROM batch_entries WHERE key = @key AND batch_id = @batch) AS digest
+	(SELECT CASE WHEN by_whom = @by THEN digest ELSE '\x00' END FROM batch_entries
+		WHERE key = @key AND batch_id = @batch) AS digest
 	FROM (SELECT) one LEFT JOIN (SELECT seq, at FROM changes ORDER BY seq DESC LIMIT 1) last ON true
 
 -- name: called_lots

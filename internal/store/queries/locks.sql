@@ -24,3 +24,6 @@ LOCK TABLE price_offers IN SHARE ROW EXCLUSIVE MODE
 -- name: stamped
 SELECT set_config('gallipot.by', $1, true), set_config('gallipot.at', $2, true),
 	set_config('gallipot.why', $3, true)
+
+-- name: lock_migrations
+SELECT pg_advisory_lock(5)

@@ -1,6 +1,6 @@
 import createClient from "openapi-fetch";
 import { capital } from "../tongue/words";
-import { guarded } from "./guard";
+import { acting, guarded } from "./guard";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -15,7 +15,7 @@ const underway = new Map<string, string>();
 api.use({
   async onRequest({ request }) {
     if (request.method === "POST") {
-      const errand = `${request.url} ${await request.clone().text()}`;
+      const errand = `${acting()} ${request.url} ${await request.clone().text()}`;
       const key = underway.get(errand) ?? newKey();
       underway.set(errand, key);
       request.headers.set("Idempotency-Key", key);
@@ -72,6 +72,18 @@ export async function take<T>(call: Promise<{ data?: T; error?: unknown; respons
   if (got.response.ok) return got.data as T;
   const p = got.error as Partial<Problem> | undefined;
   throw new ProblemError({ ...unreachable, title: `Gallipot answered ${got.response.status}.`, ...p, fields: p?.fields ?? [] });
+}
+
+/** Posts a file, or a form with one, under its key. */
+export async function posted(address: string, body: FormData | File, key: string): Promise<unknown> {
+  const headers: Record<string, string> = { "Idempotency-Key": key };
+  if (body instanceof File) headers["Content-Type"] = "application/json";
+  const call = async () => {
+    const response = await guarded(address, { method: "POST", body, headers });
+    const answer = await response.json().catch(() => undefined);
+    return response.ok ? { data: answer, response } : { error: answer, response };
+  };
+  return take(call());
 }
 
 /** Throws what an act was refused for. */

@@ -13,11 +13,30 @@ export function answerWith(ask: Asking): () => void {
 }
 
 let hands = "";
+const listeners = new Set<() => void>();
 
 /** Says whose name the screen shows. Every act carries it, so that a change of hands in another tab is noticed. */
 export function actsAs(name: string) {
+  if (hands === name) return;
   hands = name;
+  for (const l of listeners) l();
 }
+
+/** Whose name the screen shows; empty: nobody's. */
+export const acting = () => hands;
+
+/** Tells of every change of hands. Returns how to take that back. */
+export function onHands(l: () => void): () => void {
+  listeners.add(l);
+  return () => {
+    listeners.delete(l);
+  };
+}
+
+const PERSON = "Gallipot-Person";
+
+/** Whose act a request is, where it is not that of who is here now. */
+export const ofPerson = (name: string) => ({ [PERSON]: encodeURIComponent(name) });
 
 const ownWay = ["/api/session", "/api/people/first"];
 
@@ -27,7 +46,8 @@ const ownWay = ["/api/session", "/api/people/first"];
  */
 export async function guarded(input: Request | string, init?: RequestInit): Promise<Response> {
   const request = new Request(input, init);
-  if (hands && request.method !== "GET") request.headers.set("Gallipot-Person", encodeURIComponent(hands));
+  const waited = request.headers.has(PERSON);
+  if (hands && !waited && request.method !== "GET") request.headers.set(PERSON, encodeURIComponent(hands));
   const again = request.clone();
   const answer = await fetch(request);
   if (answer.status !== 401 || !asking || ownWay.includes(new URL(request.url).pathname)) return answer;
@@ -35,6 +55,7 @@ export async function guarded(input: Request | string, init?: RequestInit): Prom
     .clone()
     .json()
     .catch(() => ({}))) as { code?: string; title?: string };
+  if (waited && told.code === "other_hands") return answer; // it waits for its person
   open ??= asking(told.code ?? "sign_in", told.title ?? "").finally(() => {
     open = null;
   });

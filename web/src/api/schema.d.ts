@@ -1489,6 +1489,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the book is kept safe: backups that were made, and whether the record is protected */
+        get: operations["getBackups"];
+        put?: never;
+        /** Make a backup now, in the folder of backups */
+        post: operations["makeBackup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/backups/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A backup as a file to take away */
+        get: operations["getBackupFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recipes": {
         parameters: {
             query?: never;
@@ -4595,6 +4630,7 @@ export interface components {
             shop: string;
             /** Format: date-time */
             drawn_at: string;
+            head: string;
         };
         FormulaLine: {
             id: string;
@@ -5574,6 +5610,35 @@ export interface components {
             recompute: components["schemas"]["Recompute"][];
             parent: components["schemas"]["VersionRef"] | null;
             trials: number;
+        };
+        Backup: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            file: string;
+            /** Format: int64 */
+            bytes: number;
+            /** @description the last link of the chain in it, as SEQ:DIGEST */
+            head: string;
+            /** @description of the file */
+            sha256: string;
+        };
+        BackupsView: {
+            folder: string;
+            nightly: boolean;
+            made: components["schemas"]["Backup"][];
+            /** @description what is to be said of the age of the last one; empty where it is young */
+            old: string;
+            /** @description why the record is not protected from the program; empty where it is */
+            unprotected: string;
+            /**
+             * Format: date-time
+             * @description from when on the book proves itself
+             */
+            since: string;
+            head: string;
         };
         ShopView: {
             /**
@@ -9145,6 +9210,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeBackup: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBackupFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,4 +1,4 @@
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { problemOf } from "../api/client";
 import { actsAs } from "../api/guard";
@@ -44,6 +44,11 @@ const KEYS: [string, string][] = [
   ["Esc", "close what is open"],
 ];
 
+const Courier = lazy(() => import("../saving/outboxes").then((m) => ({ default: m.Courier })));
+
+/** Whether acts of the bench wait in this browser. */
+const waits = () => Object.keys(localStorage).some((k) => k.startsWith("outbox "));
+
 export function Frame({ children }: { children: ReactNode }) {
   const session = useSessionQuery();
   const name = session.data?.person?.name ?? "";
@@ -67,10 +72,16 @@ export function Frame({ children }: { children: ReactNode }) {
 function Inside({ session, children }: { session: Session; children: ReactNode }) {
   const shop = useShopQuery();
   const whole = WHOLE.test(useLocation().pathname);
+  const [kept] = useState(waits);
   if (shop.isPending) return <Loading what="the shop" />;
   if (shop.isError) return <Failed message={problemOf(shop.error).title} again={() => shop.refetch()} />;
   return (
     <ShopProvider shop={shop.data}>
+      {kept && (
+        <Suspense fallback={null}>
+          <Courier />
+        </Suspense>
+      )}
       {shop.data.set_up && whole ? (
         <div className="h-full">{children}</div>
       ) : shop.data.set_up ? (

@@ -9,6 +9,7 @@ export const keys = {
     vessels: ["vessels"],
     packet: (text: string) => ["packet", text],
   },
+  backups: { all: ["backups"] },
   batches: {
     lists: ["batches"],
     list: (state?: string) => ["batches", "list", state ?? "all"],

@@ -64,7 +64,7 @@ export default function Story() {
           </div>
         )}
         <p className="mt-6 border-t border-rule pt-2 text-note text-ink-2">
-          {s.shop}, batch record {s.code}, drawn {kept(s.drawn_at)}
+          {s.shop}, batch record {s.code}, drawn {kept(s.drawn_at)}. Head of the book: <code className="break-all">{s.head}</code>
         </p>
       </div>
     </div>

@@ -1,6 +1,5 @@
 import * as z from "zod/mini";
-import { type Problem, ProblemError } from "../../api/client";
-import { guarded } from "../../api/guard";
+import { posted } from "../../api/client";
 import { DateField } from "../../parts/date";
 import { useEntry } from "../../parts/entry";
 import { Check, Foot, Modal, TextField } from "../../parts/form";
@@ -8,6 +7,7 @@ import { NumberField } from "../../parts/number";
 import { figure, words } from "../../parts/schema";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
+import { underKey } from "../../saving/insist";
 import { KINDS } from "./kinds";
 
 const schema = z.object({
@@ -75,8 +75,9 @@ export function AttachDialog({
       file: null,
     },
     send: async (typed) => {
-      const r = await guarded("/api/evidence", { method: "POST", body: formOf(formula, typed) });
-      if (!r.ok) throw new ProblemError((await r.json()) as Problem);
+      const { file, ...said } = typed;
+      const errand = JSON.stringify(["evidence", formula, said, file?.name, file?.size, file?.lastModified]);
+      await underKey(errand, (key) => posted("/api/evidence", formOf(formula, typed), key));
       onDone();
       onClose();
     },

@@ -1,14 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
-import { guarded } from "../../api/guard";
+import { api, fieldMessage, type Schemas, take } from "../../api/client";
 import { useRules } from "../../api/queries/keeping";
 import { keys, refreshAll } from "../../api/queries/keys";
 import { settingsOf } from "../../api/queries/shop";
-import { Head, Modal } from "../../parts/form";
+import { Head } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import { Clash, plainSide } from "../../saving/Clash";
 import { same } from "../../saving/merge";
@@ -16,6 +14,8 @@ import { useUnsaved } from "../../saving/unsaved";
 import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
+import { Backups } from "./Backups";
+import { BundleFiles } from "./Bundle";
 import { Money } from "./Money";
 import { OnLabels } from "./OnLabels";
 import { Packs } from "./Packs";
@@ -83,7 +83,6 @@ export default function Shop() {
           sub={status === "stored" ? (savedAt ? `saved ${clock(savedAt.toISOString())}` : "saved as you type") : ""}
         >
           <HistoryButton of="shop" title="the settings and people" />
-          <BundleFiles />
         </Head>
         <Clash saver={saver} words={plainSide} />
         {problem && problem.fields.length === 0 && (
@@ -106,6 +105,8 @@ export default function Shop() {
           <OnLabels s={s} set={set} problem={problem} />
           <ShortTable s={s} set={set} problem={problem} />
           <People />
+          <Backups />
+          <BundleFiles />
           <OwnWords s={s} set={set} problem={problem} />
           <section className="sheet col-span-2 p-5">
             <h2 className="phase mb-1 text-lead">Tighter than the rules</h2>
@@ -143,86 +144,6 @@ export default function Shop() {
         act={(why) => saver.because(why)}
         onClose={saver.letGo}
       />
-    </>
-  );
-}
-
-/** The whole shop as one bundle, out and in: first the plan, then all or nothing. */
-function BundleFiles() {
-  const input = useRef<HTMLInputElement>(null);
-  const client = useQueryClient();
-  const [file, setFile] = useState<File | null>(null);
-  const [plan, setPlan] = useState<Schemas["ImportPlan"] | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const send = async (f: File, apply: boolean) => {
-    const r = await guarded(`/api/bundle?apply=${apply}`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: f,
-    });
-    const body = await r.json();
-    setProblem(r.ok ? null : (body as Problem));
-    setPlan(r.ok ? body : null);
-    setFile(f);
-    if (r.ok && apply) {
-      setFile(null);
-      await refreshAll(client);
-      toast("The bundle is in.");
-    }
-  };
-  return (
-    <>
-      <a className="btn-quiet inline-flex items-center" href="/api/bundle" download>
-        Bundle out
-      </a>
-      <button type="button" className="btn-quiet" onClick={() => input.current?.click()}>
-        Bundle in
-      </button>
-      <input
-        ref={input}
-        type="file"
-        accept=".json,application/json"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="Bundle file"
-        onChange={(e) => {
-          const f = e.target.files?.[0];
-          e.target.value = "";
-          if (f) void send(f, false);
-        }}
-      />
-      <Modal open={!!file} onClose={() => setFile(null)} title={problem ? "The bundle was not taken in" : "What the bundle brings"}>
-        {problem && (
-          <>
-            <p>{problem.title}</p>
-            <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-body">
-              {problem.fields.map((f) => (
-                <li key={f.field + f.message}>
-                  <b>{f.field}</b>: {f.message}
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        {plan && (
-          <>
-            <p>
-              {plan.new.length} new, {plan.different.length} different, {plan.same} the same.
-            </p>
-            {plan.different.length > 0 && <p className="mt-2 text-note">Different, to be replaced: {plan.different.join(", ")}.</p>}
-            {plan.new.length > 0 && <p className="mt-2 max-h-40 overflow-auto text-note text-ink-2">New: {plan.new.join(", ")}.</p>}
-            {plan.forbidden.length > 0 && <p className="mt-2 font-semibold text-beet">{plan.forbidden.join("; ")}.</p>}
-            <div className="mt-4 flex justify-end gap-2">
-              <button type="button" className="btn-line" onClick={() => setFile(null)}>
-                Leave it
-              </button>
-              <button type="button" className="btn" disabled={plan.forbidden.length > 0} onClick={() => file && send(file, true)}>
-                Take it in
-              </button>
-            </div>
-          </>
-        )}
-      </Modal>
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useSyncExternalStore } from "react";
+import { useSyncExternalStore } from "react";
 import { useParams } from "react-router";
 import { api, type Problem, problemOf, take } from "../../../api/client";
 import { refreshBatch, useBatch, useBatchLots, useLags } from "../../../api/queries/batches";
@@ -7,7 +7,8 @@ import { useDevices } from "../../../api/queries/devices";
 import { Failed, Loading } from "../../../parts/marks";
 import { useFormats } from "../../../parts/shop";
 import { underKey } from "../../../saving/insist";
-import { type Entry, Outbox } from "../../../saving/outbox";
+import type { Entry } from "../../../saving/outbox";
+import { useOutbox } from "../../../saving/outboxes";
 import { today } from "../../../tongue/clock";
 import type { Desk } from "./desk";
 import { Screen } from "./Screen";
@@ -23,16 +24,7 @@ export default function Bench() {
   const lots = useBatchLots(id);
   const lags = useLags();
   const devices = useDevices(5000);
-  const outbox = useMemo(
-    () =>
-      new Outbox(
-        id,
-        (batch, entry, key) => take(api.POST("/batches/{id}/entries", { params: { path: { id: batch }, query: { key } }, body: entry })),
-        (batch, next) => refreshBatch(client, batch, next),
-      ),
-    [id, client],
-  );
-  useEffect(() => () => outbox.close(), [outbox]);
+  const outbox = useOutbox(id);
   const waiting = useSyncExternalStore(outbox.subscribe, outbox.snapshot);
   if (batch.isPending || devices.isPending) return <Loading what="the bench" />;
   if (batch.isError && !batch.data) return <Failed message={problemOf(batch.error).title} again={() => batch.refetch()} />;

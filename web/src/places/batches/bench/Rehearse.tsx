@@ -125,7 +125,9 @@ function Play({ formula, version, onDone }: { formula: string; version: number; 
     expected: now.jars_expected,
     closed: "",
     waiting: [
-      ...(refused ? [{ key: "refused", batch: 0, entry: { kind: "ticked" as const }, what: refused.what, refused: refused.why }] : []),
+      ...(refused
+        ? [{ key: "refused", batch: 0, entry: { kind: "ticked" as const }, what: refused.what, by: "", at: 0, refused: refused.why }]
+        : []),
       ...going,
     ],
     lotsFor: () => null,
@@ -133,7 +135,7 @@ function Play({ formula, version, onDone }: { formula: string; version: number; 
     devices: [scale("b", now.planned.scale), ...(now.planned.fine_scale.division_g > 0 ? [scale("f", now.planned.fine_scale)] : [])],
     fact: (entry, what) => {
       const key = newKey();
-      setGoing((list) => [...list, { key, batch: 0, entry, what }]);
+      setGoing((list) => [...list, { key, batch: 0, entry, what, by: "", at: 0 }]);
       void act(entry).then((p) => {
         setGoing((list) => list.filter((w) => w.key !== key));
         if (p) setRefused({ what, why: p.title });

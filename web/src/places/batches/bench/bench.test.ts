@@ -57,6 +57,8 @@ const waits = (grams: number, refused?: string): Waiting => ({
   key: "k",
   batch: 1,
   what: "oil",
+  by: "Ines",
+  at: 1,
   entry: { kind: "capture", capture: { load: 1, line: "oil", grams } },
   ...(refused ? { refused } : {}),
 });
@@ -127,7 +129,7 @@ describe("a line at the bench", () => {
 });
 
 describe("the zero of a scale", () => {
-  const act = (entry: Waiting["entry"], refused?: string): Waiting => ({ key: "k", batch: 1, what: "", entry, refused });
+  const act = (entry: Waiting["entry"], refused?: string): Waiting => ({ key: "k", batch: 1, what: "", by: "Ines", at: 1, entry, refused });
   const tare = (at: number) => act({ kind: "tared", tared: { load: 1, scale: "Bench scale", reading_g: at } });
   const taken = (at: number) => act({ kind: "capture", capture: { load: 1, line: "oil", grams: 5, scale: "Bench scale", reading_g: at } });
   const typed = act({ kind: "capture", capture: { load: 1, line: "oil", grams: 5, manual: true } });
