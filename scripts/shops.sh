@@ -1,7 +1,8 @@
 #!/usr/bin/env bash
 # Makes testdata/shops anew: for every commit that changed the migrations, the demo of that commit as its program left it,
 # as a dump of its database. What a dump holds already is left; a commit whose demo does not load carries on the shop of
-# the one before. Needs the whole history and takes some minutes.
+# the one before. Needs the whole history and takes some minutes. A commit that changes the migrations is followed by one
+# with its shop.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 out=$PWD/testdata/shops

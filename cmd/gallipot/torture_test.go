@@ -67,7 +67,7 @@ type hands struct {
 
 func busyHands(t testing.TB, client *http.Client, base func() string) *hands {
 	h := &hands{t: t, base: base, client: client, mark: fmt.Sprintf("%x", rand.Uint32()), end: make(chan struct{})}
-	for who := range 4 {
+	for who := range 3 {
 		h.all.Go(func() {
 			for n := 0; ; n++ {
 				select {
@@ -100,9 +100,11 @@ func (h *hands) write(a act) {
 	h.mu.Lock()
 	h.acts = append(h.acts, a)
 	h.mu.Unlock()
+	pause := 5 * time.Millisecond
 	if a.status != http.StatusOK {
-		time.Sleep(50 * time.Millisecond) // nothing answers: do not spin
+		pause *= 10 // nothing answers: do not spin
 	}
+	time.Sleep(pause)
 }
 
 func (h *hands) send(a act) (status int, code string) {

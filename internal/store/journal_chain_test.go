@@ -230,3 +230,19 @@ func TestARoleThatMayNotMigrateIsToldWhich(t *testing.T) {
 	require.Error(t, err)
 	assert.True(t, strings.Contains(err.Error(), "MIGRATE_DATABASE_URL"), err.Error())
 }
+
+// TestWhatTheRoleMayDoIsPutRightAtTheStart: granted more by hand, it is taken away again.
+func TestWhatTheRoleMayDoIsPutRightAtTheStart(t *testing.T) {
+	b := written(t)
+	_, err := b.db.Exec("GRANT UPDATE, DELETE ON changes, batch_entries TO gallipot_app;" +
+		" REVOKE INSERT ON lots FROM gallipot_app")
+	require.NoError(t, err)
+	s, err := store.OpenAs(context.Background(), store.Addresses{App: b.app, Migrate: b.url}, 1)
+	require.NoError(t, err)
+	defer s.Close()
+	assert.ErrorIs(t, s.Exec("DELETE FROM batch_entries"), kernel.ErrLocked)
+	var may bool
+	require.NoError(t, b.db.QueryRow("SELECT has_table_privilege('gallipot_app', 'lots', 'INSERT')"+
+		" AND NOT has_table_privilege('gallipot_app', 'changes', 'UPDATE, DELETE')").Scan(&may))
+	assert.True(t, may)
+}

@@ -26,9 +26,44 @@ var (
 	looked = []string{"chain", "goose_db_version"}
 )
 
-// protect lets the application's role do what it needs and no more. It says so at every start: a table that a migration
+// may is what the application's role may do with each table, as letters: S to read, I to add, U to change, D to take out.
+func may() map[string]string {
+	out := map[string]string{"batches": "SI"}
+	for letters, tables := range map[string][]string{"S": looked, "SI": appended, "SIU": changed, "SIUD": free} {
+		for _, t := range tables {
+			out[t] = letters
+		}
+	}
+	return out
+}
+
+// protected reports whether the role may do exactly that already.
+func protected(ctx context.Context, raw *sql.DB, app string) (bool, error) {
+	rows, err := raw.QueryContext(ctx, query("privileges"), app)
+	if err != nil {
+		return false, err
+	}
+	defer rows.Close()
+	left := may()
+	for rows.Next() {
+		var table, letters string
+		if err := rows.Scan(&table, &letters); err != nil {
+			return false, err
+		}
+		if left[table] != letters {
+			return false, nil
+		}
+		delete(left, table)
+	}
+	return len(left) == 0, rows.Err()
+}
+
+// protect lets the application's role do what it needs and no more. It looks at every start: a table that a migration
 // made is among them.
 func protect(ctx context.Context, raw *sql.DB, app string) error {
+	if ok, err := protected(ctx, raw, app); err != nil || ok {
+		return err
+	}
 	role := pgx.Identifier{app}.Sanitize()
 	grants := with("grants", "{{role}}", role, "{{looked}}", strings.Join(looked, ", "), "{{appended}}",
 		strings.Join(appended, ", "), "{{changed}}", strings.Join(changed, ", "), "{{free}}", strings.Join(free, ", "))

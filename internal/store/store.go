@@ -63,6 +63,7 @@ var asked = map[string]string{
 
 const (
 	connectTimeout  = 5 * time.Second
+	startTimeout    = 30 * time.Second // at the start nobody waits for an answer yet
 	connectionsLive = 30 * time.Minute
 )
 
@@ -132,6 +133,7 @@ func migrate(ctx context.Context, url, app string) error {
 	if err != nil {
 		return err
 	}
+	config.ConnectTimeout = startTimeout
 	config.RuntimeParams["gallipot.by"] = kernel.TheProgram.Name
 	raw := stdlib.OpenDB(*config)
 	defer raw.Close()

@@ -59,7 +59,11 @@ func TestEveryShopFromBeforeIsUpgraded(t *testing.T) {
 			v, err := store.Verify(context.Background(), url)
 			require.NoError(t, err)
 			assert.Empty(t, v.Faults)
-			assert.Greater(t, v.Begun, int64(100), "it proves from the upgrade on")
+			if filepath.Base(dump) < "18" { // chained by this upgrade
+				assert.Greater(t, v.Begun, int64(100), "it proves from the upgrade on")
+			} else {
+				assert.EqualValues(t, 1, v.Begun, "it proves from its first line")
+			}
 			assert.Greater(t, v.Rows, int64(300))
 		})
 	}

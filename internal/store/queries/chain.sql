@@ -65,6 +65,16 @@ GRANT SELECT, INSERT, UPDATE, DELETE ON {{free}} TO {{role}};
 -- Rows of batches are locked while their record is written to, which asks for the right to change some column.
 GRANT SELECT, INSERT, UPDATE (id) ON batches TO {{role}};
 
+-- name: privileges
+SELECT relname::text, CASE relkind WHEN 'S' THEN CASE WHEN has_sequence_privilege($1, oid, 'USAGE') THEN '' ELSE '-' END
+	ELSE concat(CASE WHEN has_table_privilege($1, oid, 'SELECT') THEN 'S' END,
+		CASE WHEN has_table_privilege($1, oid, 'INSERT') THEN 'I' END,
+		CASE WHEN has_table_privilege($1, oid, 'UPDATE') THEN 'U' END,
+		CASE WHEN has_table_privilege($1, oid, 'DELETE') THEN 'D' END,
+		CASE WHEN has_table_privilege($1, oid, 'TRUNCATE, REFERENCES, TRIGGER') THEN '-' END,
+		CASE WHEN relname = 'batches' AND NOT has_column_privilege($1, oid, 'id', 'UPDATE') THEN '-' END) END
+	FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'S')
+
 -- name: may_rewrite
 SELECT current_user::text AS role, (SELECT rolsuper FROM pg_roles WHERE rolname = current_user) AS super,
 	bool_or(pg_has_role(c.relowner, 'USAGE')) AS owner,
