@@ -26,7 +26,8 @@ var (
 	looked = []string{"chain", "goose_db_version"}
 )
 
-// may is what the application's role may do with each table, as letters: S to read, I to add, U to change, D to take out.
+// may is what the application's role may do with each table, as letters: S to read, I to add, U to change, D to take
+// out.
 func may() map[string]string {
 	out := map[string]string{"batches": "SI"}
 	for letters, tables := range map[string][]string{"S": looked, "SI": appended, "SIU": changed, "SIUD": free} {
