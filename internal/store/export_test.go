@@ -24,3 +24,10 @@ func MigrateTo(ctx context.Context, db *sql.DB, version int64) error {
 	_, err = p.UpTo(ctx, version)
 	return err
 }
+
+// InParts has the chain followed so many links at a time, until the test ends.
+func InParts(t interface{ Cleanup(func()) }, links int64) {
+	was := linksAtOnce
+	linksAtOnce = links
+	t.Cleanup(func() { linksAtOnce = was })
+}

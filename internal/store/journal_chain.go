@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/chain"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgproto3"
 )
 
@@ -163,15 +164,20 @@ func (v *verifying) close() {
 // begins finds the link from which on each was written with what it tells.
 func (v *verifying) begins(ctx context.Context) error {
 	err := v.conns[0].QueryRow(ctx, query("chain_begun")).Scan(&v.found.Begun, &v.found.Since)
-	if errors.Is(err, pgx.ErrNoRows) {
+	var none *pgconn.PgError
+	switch {
+	case errors.Is(err, pgx.ErrNoRows):
 		v.found.fault("the chain has no beginning: its link “begun” is gone")
 		return nil
+	case errors.As(err, &none) && none.Code == "42P01":
+		return errors.New("this book is from before Gallipot chained its journal: start this program on it once, which " +
+			"chains it as it stands; then verify")
 	}
 	return err
 }
 
 // linksAtOnce is how much of the chain one connection follows before it takes the next part.
-const linksAtOnce = 50_000
+var linksAtOnce int64 = 50_000
 
 // shared has the readers do so many pieces of work, each taking the next as it is done with one.
 func shared(pieces int, do func(reader, piece int) error) error {
@@ -200,9 +206,8 @@ func (v *verifying) walk(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	many := max(1, int((end.Seq+linksAtOnce-1)/linksAtOnce))
-	parts := make([]*chain.Part, many)
-	if err := shared(many, func(reader, i int) (err error) {
+	parts := make([]*chain.Part, (end.Seq+linksAtOnce-1)/linksAtOnce)
+	if err := shared(len(parts), func(reader, i int) (err error) {
 		from, to := int64(i)*linksAtOnce, min(end.Seq, int64(i+1)*linksAtOnce)
 		parts[i], err = v.follow(ctx, v.conns[reader], from, to)
 		return err
@@ -248,7 +253,7 @@ func (v *verifying) follow(ctx context.Context, c *pgx.Conn, from, to int64) (*c
 		var digest []byte
 		err := c.QueryRow(ctx, query("digest_of"), from).Scan(&digest)
 		if errors.Is(err, pgx.ErrNoRows) {
-			return chain.NewPart(chain.Head{}, 0), nil // the part before says what is missing
+			return chain.NewPart(after, 0), nil // it does not go on from the part before
 		}
 		if err != nil {
 			return nil, err
@@ -350,16 +355,4 @@ func headOf(ctx context.Context, c *pgx.Conn) (chain.Head, error) {
 	}
 	copy(h.Digest[:], digest)
 	return h, err
-}
-
-// Head returns the last link of the chain.
-func (s *Store) Head() (chain.Head, error) {
-	var rows []struct {
-		Seq    int64
-		Digest []byte
-	}
-	if err := s.db.Raw(query("chain_ends")).Scan(&rows).Error; err != nil || len(rows) == 0 {
-		return chain.Head{}, translate(err)
-	}
-	return chain.Head{Seq: rows[0].Seq, Digest: chain.Digest(rows[0].Digest)}, nil
 }

@@ -85,6 +85,10 @@ const rewritten = `DO $$
 
 func TestABookProvesItself(t *testing.T) {
 	b := written(t)
+	for links := range int64(12) {
+		store.InParts(t, links+1)
+		assert.Empty(t, b.verify().Faults, "%d links at a time", links+1)
+	}
 	v := b.verify()
 	assert.Empty(t, v.Faults)
 	assert.EqualValues(t, 1, v.Begun, "a new shop is proved from its first line")
@@ -131,9 +135,12 @@ func TestWhatASuperuserRewritesIsNamed(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			b := written(t)
 			b.forge(c.forge...)
-			v := b.verify()
-			require.NotEmpty(t, v.Faults)
-			assert.Contains(t, v.Faults[0], c.said)
+			for _, links := range []int64{50_000, 1, 2, 4} { // however it is read
+				store.InParts(t, links)
+				v := b.verify()
+				require.NotEmpty(t, v.Faults)
+				assert.Contains(t, v.Faults[0], c.said, "%d links at a time", links)
+			}
 		})
 	}
 }
@@ -184,6 +191,16 @@ func TestTheApplicationsRoleCannotRewrite(t *testing.T) {
 		assert.Regexp(t, "permission denied|must be owner", fmt.Sprint(err), q)
 	}
 	assert.Empty(t, b.verify().Faults)
+}
+
+func TestABookFromBeforeTheChainIsToldSo(t *testing.T) {
+	url := testdb.Address(t)
+	db, err := sql.Open("pgx", url)
+	require.NoError(t, err)
+	defer db.Close()
+	require.NoError(t, store.MigrateTo(context.Background(), db, 16))
+	_, err = store.Verify(context.Background(), url)
+	assert.ErrorContains(t, err, "from before Gallipot chained its journal")
 }
 
 func TestTheStoreKnowsWhetherTheRecordIsProtected(t *testing.T) {

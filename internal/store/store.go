@@ -171,10 +171,12 @@ func oneByOne(ctx context.Context, raw *sql.DB, p *goose.Provider) error {
 	if err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
-	defer c.Close() // which lets go of the lock
+	defer c.Close()
 	if _, err := c.ExecContext(ctx, query("lock_migrations")); err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
+	// Where it fails the lock goes with the connections, which the caller ends.
+	defer func() { _, _ = c.ExecContext(ctx, query("unlock_migrations")) }()
 	done, err := p.Up(ctx)
 	if err != nil {
 		return mayNot(err)

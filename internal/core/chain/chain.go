@@ -137,7 +137,7 @@ type state struct {
 type Part struct {
 	Links, Changes int64
 	Fault          string // the first link that does not fit
-	before         Head
+	after, before  Head   // what came before the part, and its last link
 	first          bool
 	mu             sync.Mutex     // of the rows, while several tables are compared at once
 	rows           map[mark]state // by what and key
@@ -145,7 +145,7 @@ type Part struct {
 
 // NewPart follows the links after one, about so many; the zero head for the first part of a chain.
 func NewPart(after Head, links int64) *Part {
-	return &Part{before: after, first: after.Seq == 0, rows: make(map[mark]state, links)}
+	return &Part{after: after, before: after, first: after.Seq == 0, rows: make(map[mark]state, links)}
 }
 
 func rowKey(what, key string) mark { return markOf([]byte(what + "\n" + key)) }
@@ -189,12 +189,15 @@ func (p *Part) Head() Head { return p.before }
 
 // Then adds the part that follows.
 func (p *Part) Then(next *Part) {
+	switch {
+	case p.Fault != "":
+	case next.after != p.before: // what the next began with is not what this one came to
+		p.Fault = fmt.Sprintf("link %d of the chain is missing", p.before.Seq+1)
+	default:
+		p.Fault, p.before = next.Fault, next.before
+	}
 	p.Links += next.Links
 	p.Changes += next.Changes
-	if p.Fault == "" {
-		p.Fault = next.Fault
-		p.before = next.before
-	}
 	for key, s := range next.rows {
 		p.rows[key] = s
 	}

@@ -112,11 +112,12 @@ func TestPartsThatWereFollowedApartAreOneChain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, fault, "the later state counts")
 
-	wrong := NewPart(Head{2, Digest(links[0].Digest)}, 2)
-	wrong.Follow(links[2])
-	whole := followed(links[:2])
-	whole.Then(wrong)
-	assert.Contains(t, whole.Fault, "link 3")
+	for name, next := range map[string]Head{"another link before it": {2, Digest(links[0].Digest)},
+		"one between is missing": {3, Digest(links[2].Digest)}, "nothing is known of the one before": {Seq: 3}} {
+		whole := followed(links[:2])
+		whole.Then(NewPart(next, 0))
+		assert.Contains(t, whole.Fault, "link 3 of the chain is missing", name)
+	}
 }
 
 func TestRowsStandAsTheirLastLinkTells(t *testing.T) {

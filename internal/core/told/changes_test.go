@@ -68,7 +68,8 @@ func TestEachChangeIsOneSentence(t *testing.T) {
 		"wrote the step “pit” down":                 {"preparation", nil, fields{"data": fields{"name": "pit"}}},
 		"threw the recipe “Dip” away: twice": {"recipe", fields{}, fields{"name": "Dip",
 			"retired_at": "2026-11-26", "retired_why": "twice"}},
-		"changed a thing x/3": {"a thing", fields{}, fields{}},
+		"made the backup monday.backup": {"backup", nil, fields{"file": "monday.backup"}},
+		"changed a thing x/3":           {"a thing", fields{}, fields{}},
 		"what Tahini carries changed, and of 1 more with it": {"allergen_change", nil,
 			fields{"what": fields{"ingredients": []any{fields{"name": "Tahini"}, fields{"name": "Dukkah"}}}}},
 	} {
@@ -95,6 +96,11 @@ func TestWhatMovedIsListedAndWhatStayedIsNot(t *testing.T) {
 	require.Len(t, row.Details, 1)
 	assert.Contains(t, row.Details[0], "high")
 	assert.Contains(t, row.Details[0], "6.2")
+	row, err = Told([]Change{{Act: "update", What: "person",
+		Before: note(t, fields{"name": "Bram", "secret": fields{"sha256": "1a"}, "format": 1}),
+		After:  note(t, fields{"name": "Bram", "secret": fields{"sha256": "2b"}, "format": 2})}})
+	require.NoError(t, err)
+	assert.Empty(t, row.Details, "what proves a secret is nobody's to read")
 	_, err = Told([]Change{{Act: "update", What: "ingredient", Before: json.RawMessage("{")}})
 	assert.Error(t, err, "what cannot be read is no sentence")
 }

@@ -139,7 +139,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": acts(lots.Tell),
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
 	"recall": acts(recall.Tell), "word": tellWord, "mark": tellMark,
-	"price_way": tellPriceWay,
+	"price_way": tellPriceWay, "backup": tellBackup,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }
@@ -167,6 +167,8 @@ func tellPriceWay(_ Change, _, after row) string {
 	}
 	return "remembered how a supplier's price files are read"
 }
+
+func tellBackup(_ Change, _, after row) string { return "made the backup " + after.text("file") }
 
 func tellPrice(_ Change, before, after row) string {
 	offer := fmt.Sprintf("%s: %s for %s %s, dated %s", after.text("supplier"), after.text("price"),
@@ -313,7 +315,7 @@ func acts(tell func(kind string, raw []byte) string) func(Change, row, row) stri
 
 // besides are fields of rows that mean nothing to a reader of the history.
 var besides = []string{"id", "retired_at", "retired_by", "retired_why", "withdrawn", "withdrawn_at", "withdrawn_by",
-	"withdrawn_why", "secret_at", "locked_at", "state", "created_at", "created_by", "facts", "weighings"}
+	"withdrawn_why", "secret", "secret_at", "content", "format", "locked_at", "state", "created_at", "created_by", "facts", "weighings"}
 
 // mostDetails is how many differences one change names; the rest are counted.
 const mostDetails = 12

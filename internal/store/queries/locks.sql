@@ -27,3 +27,6 @@ SELECT set_config('gallipot.by', $1, true), set_config('gallipot.at', $2, true),
 
 -- name: lock_migrations
 SELECT pg_advisory_lock(5)
+
+-- name: unlock_migrations
+SELECT pg_advisory_unlock(5)
