@@ -283,6 +283,18 @@ func TestTheProgramLeavesItsHeadAsItStops(t *testing.T) {
 	assert.Contains(t, said, "Head: "+last.String())
 }
 
+// TestStartingOverTakesTheHeadAlong: else the new book would be held against the head of the one thrown away.
+func TestStartingOverTakesTheHeadAlong(t *testing.T) {
+	dir := place(t)
+	require.NoError(t, startOver(dir), "where there is nothing yet")
+	f := headFileOf(dir, "")
+	require.NoError(t, f.write(chain.Head{Seq: 7}.String()))
+	require.NoError(t, startOver(dir))
+	_, ok, err := f.read()
+	require.NoError(t, err)
+	assert.False(t, ok)
+}
+
 func TestTheNightComesOnce(t *testing.T) {
 	zone := time.FixedZone("shop", 2*3600)
 	at := func(day, hour int) time.Time { return time.Date(2026, 3, day, hour, 0, 0, 0, zone) }

@@ -303,7 +303,7 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	}
 	folder := filepath.Join(*dir, "postgres")
 	if *reset {
-		if err := cluster.Remove(folder); err != nil {
+		if err := startOver(*dir); err != nil {
 			return err
 		}
 	}
@@ -324,6 +324,18 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	defer pg.Stop()
 	slog.Info("database", "folder", pg.Dir)
 	return serveDemo(ctx, pg, *dir, *port, *empty, out)
+}
+
+// startOver throws a demo's book away, and the head that was kept of it: the next book is another.
+func startOver(dir string) error {
+	if err := cluster.Remove(filepath.Join(dir, "postgres")); err != nil {
+		return err
+	}
+	err := os.Remove(string(headFileOf(dir, "")))
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	return err
 }
 
 // serveDemo fills the demo's database where it is new, and serves it. dir is the folder that was asked for.
@@ -435,7 +447,8 @@ func serve(ctx context.Context, x served, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	beside, end := context.WithCancel(ctx)
+	// What runs beside ends after the last request, so that the head it leaves is that of the last write.
+	beside, end := context.WithCancel(context.WithoutCancel(ctx))
 	var both sync.WaitGroup
 	defer func() { // before the store is closed
 		end()

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/http"
 	"os"
 	"testing"
 	"time"
@@ -102,6 +103,8 @@ func TestABackupThatCannotBeMadeSaysWhy(t *testing.T) {
 	require.NoError(t, os.WriteFile(taken, nil, 0o600))
 	c.app.Office.Keeper = backup.Keeper{URL: "postgres://", Dir: taken + "/deeper"}
 	assert.Contains(t, c.send("POST", "/api/backups", nil).refused(422, ""), "cannot be made")
+	c.app.Office.Keeper = backup.Keeper{URL: "postgres://x:y@127.0.0.1:1/none?sslmode=disable", Dir: t.TempDir()}
+	assert.Equal(t, 503, c.with("POST", "/api/backups", "", func(*http.Request) {}).StatusCode, "the database is away")
 }
 
 func TestHealthSaysWhetherTheRecordIsProtected(t *testing.T) {

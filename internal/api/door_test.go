@@ -219,16 +219,9 @@ func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 // TestAFrozenDatabaseTimesOut stops the database's processes, and sees the shop say so and come back.
 func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	t.Parallel()
-	s, url := testdb.Safe(t)
-	require.NoError(t, seed(s))
-	a := app.New(s, noon, kitchen(t))
-	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{RequestTime: 3 * time.Second})
-	require.NoError(t, err)
-	server := httptest.NewServer(h)
-	defer server.Close()
-	c := (&client{t: t, base: server.URL, app: a}).as("Ines")
+	c, db := brief(t)
 	answer := func() int {
-		r, err := http.NewRequest("GET", server.URL+"/api/ingredients", nil)
+		r, err := http.NewRequest("GET", c.base+"/api/ingredients", nil)
 		require.NoError(t, err)
 		c.sign(r)
 		res, err := http.DefaultClient.Do(r)
@@ -237,11 +230,7 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 		return res.StatusCode
 	}
 	require.Equal(t, 200, answer())
-	db, err := sql.Open("pgx", url)
-	require.NoError(t, err)
-	defer db.Close()
-	rows,
-		err := db.Query(
+	rows, err := db.Query(
 		"SELECT pid FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()")
 	require.NoError(t, err)
 	defer rows.Close()

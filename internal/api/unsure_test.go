@@ -12,6 +12,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/testdb"
 
 	"github.com/labstack/echo/v5"
@@ -85,15 +86,15 @@ func TestAKeyIsBoundToItsPerson(t *testing.T) {
 	c := withDemo(t)
 	status, _ := c.under("mine", "/api/recipes", "application/json", `{"words":"2 leeks"}`)
 	require.Equal(t, http.StatusOK, status)
-	entry := `{"kind":"weighing","weighing":{"line":"l8","grams":2.5}}`
-	first := c.raw("POST", "/api/batches/20/entries?key=w-1", "application/json", []byte(entry))
+	line := get[production.BatchView](c, "/api/batches/20").Record.Lines[3]
+	entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": line.Grams}}
+	c.send("POST", "/api/batches/20/entries?key=w-1", entry).ok()
+	c.send("POST", "/api/batches/20/entries?key=w-1", entry).ok()
 	c.as("Bram")
 	status, raw := c.under("mine", "/api/recipes", "application/json", `{"words":"2 leeks"}`)
 	assert.Equal(t, http.StatusConflict, status)
 	assert.Contains(t, string(raw), "by somebody else")
-	if first.status == http.StatusOK {
-		c.raw("POST", "/api/batches/20/entries?key=w-1", "application/json", []byte(entry)).refused(409, "")
-	}
+	c.send("POST", "/api/batches/20/entries?key=w-1", entry).refused(409, "")
 }
 
 // TestAFullDiskIsNamed, by the database's own word and by that of a database that cannot even start.

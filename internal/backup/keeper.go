@@ -53,17 +53,23 @@ func (k Keeper) make(ctx context.Context, prefix, by string) (kernel.Backup, err
 		return kernel.Backup{}, kernel.Refuse("no_folder", "The folder of backups %s cannot be made: %v.", k.Dir, err)
 	}
 	now := time.Now()
-	name := prefix + now.UTC().Format("2006-01-02T150405Z") + ".backup"
+	name := prefix + now.UTC().Format(stamp) + ".backup"
 	made, err := Make(ctx, k.URL, filepath.Join(k.Dir, name), now)
 	if errors.Is(err, ErrFull) {
 		return kernel.Backup{}, kernel.Refuse("full", "The disk is full: no backup was made, and nothing else was "+
 			"touched. Make room, or have the folder of backups put on another disk.")
+	}
+	if err != nil && !errors.Is(err, kernel.ErrAway) && !errors.Is(err, kernel.ErrTimeout) {
+		return kernel.Backup{}, kernel.Refuse("no_backup", "No backup was made, and nothing else was touched: %v.", err)
 	}
 	if err != nil {
 		return kernel.Backup{}, err
 	}
 	return kernel.Backup{At: made.Made, By: by, File: name, Bytes: made.Size, Head: made.Head, SHA256: made.Digest}, nil
 }
+
+// stamp is the time in the name of a backup, so fine that no two have the same.
+const stamp = "2006-01-02T150405.000Z"
 
 // nightly is how the names of backups begin that are made by themselves.
 const nightly = "gallipot-nightly-"
@@ -91,5 +97,5 @@ func (k Keeper) LastNightly() (time.Time, error) {
 		return time.Time{}, err
 	}
 	name := filepath.Base(files[len(files)-1])
-	return time.Parse("2006-01-02T150405Z", strings.TrimSuffix(strings.TrimPrefix(name, nightly), ".backup"))
+	return time.Parse(stamp, strings.TrimSuffix(strings.TrimPrefix(name, nightly), ".backup"))
 }

@@ -18,9 +18,9 @@ func shelf(t *testing.T, nights int) Keeper {
 	t.Helper()
 	k := Keeper{Dir: t.TempDir()}
 	put := func(name string) { require.NoError(t, os.WriteFile(filepath.Join(k.Dir, name), nil, 0o600)) }
-	put("gallipot-2026-01-01T120000Z.backup")
+	put("gallipot-2026-01-01T120000.000Z.backup")
 	for n := range nights {
-		put(fmt.Sprintf("%s2026-03-%02dT020000Z.backup", nightly, n+1))
+		put(fmt.Sprintf("%s2026-03-%02dT020000.000Z.backup", nightly, n+1))
 	}
 	return k
 }
@@ -31,8 +31,8 @@ func TestTheLastFourteenNightsAreKept(t *testing.T) {
 	left, err := filepath.Glob(filepath.Join(k.Dir, "*"))
 	require.NoError(t, err)
 	require.Len(t, left, Kept+1)
-	assert.Equal(t, "gallipot-2026-01-01T120000Z.backup", filepath.Base(left[0]), "an owner's own is left")
-	assert.Equal(t, nightly+"2026-03-07T020000Z.backup", filepath.Base(left[1]), "the oldest went")
+	assert.Equal(t, "gallipot-2026-01-01T120000.000Z.backup", filepath.Base(left[0]), "an owner's own is left")
+	assert.Equal(t, nightly+"2026-03-07T020000.000Z.backup", filepath.Base(left[1]), "the oldest went")
 	last, err := k.LastNightly()
 	require.NoError(t, err)
 	assert.Equal(t, time.Date(2026, 3, 20, 2, 0, 0, 0, time.UTC), last)
@@ -48,7 +48,7 @@ func TestNoNightNoLast(t *testing.T) {
 
 func TestOnlyWhatLiesInTheFolderIsOpened(t *testing.T) {
 	k := shelf(t, 1)
-	f, err := k.Open("gallipot-2026-01-01T120000Z.backup")
+	f, err := k.Open("gallipot-2026-01-01T120000.000Z.backup")
 	require.NoError(t, err)
 	require.NoError(t, f.Close())
 	for _, name := range []string{"../head", "/etc/passwd", "none.backup"} {
