@@ -137,25 +137,14 @@ func migrate(ctx context.Context, url, app string) error {
 	config.RuntimeParams["gallipot.by"] = kernel.TheProgram.Name
 	raw := stdlib.OpenDB(*config)
 	defer raw.Close()
-	dir, err := fs.Sub(migrations, "migrations")
-	if err != nil {
+	is, err := versionOf(ctx, raw)
+	switch {
+	case err != nil:
 		return fmt.Errorf("migrate: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectPostgres, raw, dir)
-	if err != nil {
-		return fmt.Errorf("migrate: %w", err)
-	}
-	sources := p.ListSources()
-	known := sources[len(sources)-1].Version
-	is, err := p.GetDBVersion(ctx)
-	if err != nil {
-		return mayNot(err)
-	}
-	if is > known {
-		return NewerError{is, known}
-	}
-	if is < known {
-		if err := oneByOne(ctx, raw, p); err != nil {
+	case is > Known():
+		return NewerError{is, Known()}
+	case is < Known():
+		if err := oneByOne(ctx, raw); err != nil {
 			return err
 		}
 	}
@@ -165,8 +154,26 @@ func migrate(ctx context.Context, url, app string) error {
 	return protect(ctx, raw, app)
 }
 
+// versionOf is the number of a database's tables, 0 where it has none.
+func versionOf(ctx context.Context, raw *sql.DB) (is int64, err error) {
+	var none *pgconn.PgError
+	err = raw.QueryRowContext(ctx, query("tables_version")).Scan(&is)
+	if errors.As(err, &none) && none.Code == "42P01" {
+		return 0, nil
+	}
+	return is, err
+}
+
 // oneByOne runs what is missing, under a lock: of several programs that start at once, one migrates.
-func oneByOne(ctx context.Context, raw *sql.DB, p *goose.Provider) error {
+func oneByOne(ctx context.Context, raw *sql.DB) error {
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, raw, dir)
+	if err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
 	c, err := raw.Conn(ctx)
 	if err != nil {
 		return fmt.Errorf("migrate: %w", err)
