@@ -37,7 +37,7 @@ export function Backups() {
   const v = backups.data;
   const last = v?.made[0];
   return (
-    <section className="sheet col-span-2 grid grid-cols-2 gap-x-8 p-5" ref={here} aria-label="Backup">
+    <section className="sheet col-span-2 grid grid-cols-2 gap-8 p-5 max-tablet:grid-cols-1" ref={here} aria-label="Backup">
       <div>
         <h2 className="phase mb-1 text-lead">Backup</h2>
         {v && <Last of={last} old={v.old} />}
@@ -124,7 +124,7 @@ function sizeOf(bytes: number): string {
 function Proof({ of }: { of: Schemas["BackupsView"] }) {
   const { kept } = useFormats();
   return (
-    <div className="border-l border-rule-soft pl-8 text-note">
+    <div className="border-rule-soft border-l pl-8 text-note max-tablet:border-l-0 max-tablet:pl-0">
       <h2 className="phase mb-1 text-lead">The book proves itself</h2>
       {of.unprotected ? (
         <p className="font-semibold text-beet">

@@ -31,7 +31,7 @@ export function BundleFiles() {
     }
   };
   return (
-    <section className="sheet col-span-2 flex items-center gap-3 p-5" aria-label="Bundle">
+    <section className="sheet col-span-2 flex flex-wrap items-center gap-3 p-5" aria-label="Bundle">
       <div className="mr-auto">
         <h2 className="phase mb-1 text-lead">From shop to shop</h2>
         <p className="max-w-160 text-note text-ink-2">
