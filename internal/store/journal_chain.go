@@ -170,8 +170,8 @@ func (v *verifying) begins(ctx context.Context) error {
 		v.found.fault("the chain has no beginning: its link “begun” is gone")
 		return nil
 	case errors.As(err, &none) && none.Code == "42P01":
-		return errors.New("this book is from before Gallipot chained its journal: start this program on it once, which " +
-			"chains it as it stands; then verify")
+		return errors.New("this book is from before Gallipot chained its journal: start this program on it once, " +
+			"which chains it as it stands; then verify")
 	}
 	return err
 }

@@ -3,6 +3,7 @@ package store_test
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
 	"strings"
 	"testing"
@@ -25,31 +26,38 @@ type book struct {
 	db  *sql.DB
 }
 
+var books testdb.Filled
+
 func written(t *testing.T) book {
 	t.Helper()
-	url := testdb.Address(t)
-	app := testdb.ForApp(t, url)
-	s, err := store.OpenAs(context.Background(), store.Addresses{App: app, Migrate: url}, 2)
-	require.NoError(t, err)
-	defer s.Close()
-	put := func(f func(kernel.Store) error) { require.NoError(t, s.In(context.Background(), stamp, f)) }
-	put(func(tx kernel.Store) error { return tx.AddIngredient(beet(), false, "Ines") })
-	put(func(tx kernel.Store) error {
-		return tx.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"})
-	})
-	for i := range 5 {
-		put(func(tx kernel.Store) error {
-			return tx.AddDelivery(&kernel.Delivery{Supplier: "Fallow", Note: fmt.Sprint("n", i), Day: "2026-03-01"})
-		})
-	}
-	put(func(tx kernel.Store) error { return tx.AddVersion(formula.Blank("dip"), nil, "Ines") })
-	put(func(tx kernel.Store) error {
-		return tx.AddPerson(&kernel.Person{Name: "Bram", Role: "maker", Secret: "argon2"})
-	})
+	_, url := books.Beside(t, func(s *store.Store) error { return writeSome(s) })
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = db.Close() })
-	return book{t, url, app, db}
+	return book{t, url, testdb.ForApp(t, url), db}
+}
+
+func writeSome(s *store.Store) error {
+	return errors.Join(
+		s.In(context.Background(), stamp, func(tx kernel.Store) error {
+			return tx.AddIngredient(beet(), false, "Ines")
+		}),
+		s.In(context.Background(), stamp, func(tx kernel.Store) error {
+			return tx.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"})
+		}),
+		s.In(context.Background(), stamp, func(tx kernel.Store) (err error) {
+			for i := range 5 {
+				err = errors.Join(err, tx.AddDelivery(&kernel.Delivery{Supplier: "Fallow", Note: fmt.Sprint("n", i),
+					Day: "2026-03-01"}))
+			}
+			return err
+		}),
+		s.In(context.Background(), stamp, func(tx kernel.Store) error {
+			return tx.AddVersion(formula.Blank("dip"), nil, "Ines")
+		}),
+		s.In(context.Background(), stamp, func(tx kernel.Store) error {
+			return tx.AddPerson(&kernel.Person{Name: "Bram", Role: "maker", Secret: "argon2"})
+		}))
 }
 
 // forge does what somebody may do who owns the database and switches its triggers off.

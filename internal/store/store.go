@@ -76,7 +76,8 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	return OpenAs(ctx, Addresses{url, url}, connections)
 }
 
-// OpenAs migrates as one role and connects as another with at most so many connections. Errors: NewerError.
+// OpenAs connects as one role with at most so many connections. Where the tables are not up to date, or the role may do
+// other than it should, it puts that right as the role that owns them. Errors: NewerError.
 func OpenAs(ctx context.Context, at Addresses, connections int) (*Store, error) {
 	if at.Migrate == "" {
 		at.Migrate = at.App
@@ -85,28 +86,42 @@ func OpenAs(ctx context.Context, at Addresses, connections int) (*Store, error) 
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, at.Migrate, config.User); err != nil {
-		return nil, err
-	}
 	for name, limit := range asked {
 		if _, set := config.RuntimeParams[name]; !set {
 			config.RuntimeParams[name] = limit
 		}
 	}
 	pool := stdlib.OpenDB(*config)
+	pool.SetMaxOpenConns(connections)
+	pool.SetMaxIdleConns(connections)
+	pool.SetConnMaxLifetime(connectionsLive)
+	if err := upToDate(ctx, pool, at, config.User); err != nil {
+		return nil, errors.Join(err, pool.Close())
+	}
 	db, err := gorm.Open(postgres.New(postgres.Config{Conn: pool}),
 		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open database: %w", err), pool.Close())
 	}
-	raw, err := db.DB()
-	if err != nil {
-		return nil, fmt.Errorf("open database: %w", err)
-	}
-	raw.SetMaxOpenConns(connections)
-	raw.SetMaxIdleConns(connections)
-	raw.SetConnMaxLifetime(connectionsLive)
 	return &Store{db: db}, nil
+}
+
+// upToDate asks over the program's own connection whether there is anything to migrate or to grant; mostly there is
+// not.
+func upToDate(ctx context.Context, pool *sql.DB, at Addresses, app string) error {
+	is, err := versionOf(ctx, pool)
+	if err != nil {
+		return fmt.Errorf("open database: %w", err)
+	}
+	if is == Known() {
+		if at.Migrate == at.App {
+			return nil
+		}
+		if ok, err := protected(ctx, pool, app); err != nil || ok {
+			return err
+		}
+	}
+	return migrate(ctx, at.Migrate, app)
 }
 
 func configOf(url string) (*pgx.ConnConfig, error) {
@@ -154,11 +169,11 @@ func migrate(ctx context.Context, url, app string) error {
 	return protect(ctx, raw, app)
 }
 
-// versionOf is the number of a database's tables, 0 where it has none.
+// versionOf is the number of a database's tables, 0 where it has none or the role may not see them yet.
 func versionOf(ctx context.Context, raw *sql.DB) (is int64, err error) {
 	var none *pgconn.PgError
 	err = raw.QueryRowContext(ctx, query("tables_version")).Scan(&is)
-	if errors.As(err, &none) && none.Code == "42P01" {
+	if errors.As(err, &none) && (none.Code == "42P01" || none.Code == "42501") {
 		return 0, nil
 	}
 	return is, err

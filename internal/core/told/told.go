@@ -315,7 +315,8 @@ func acts(tell func(kind string, raw []byte) string) func(Change, row, row) stri
 
 // besides are fields of rows that mean nothing to a reader of the history.
 var besides = []string{"id", "retired_at", "retired_by", "retired_why", "withdrawn", "withdrawn_at", "withdrawn_by",
-	"withdrawn_why", "secret", "secret_at", "content", "format", "locked_at", "state", "created_at", "created_by", "facts", "weighings"}
+	"withdrawn_why", "secret", "secret_at", "content", "format", "locked_at", "state",
+	"created_at", "created_by", "facts", "weighings"}
 
 // mostDetails is how many differences one change names; the rest are counted.
 const mostDetails = 12
