@@ -43,8 +43,9 @@ var loadFaces = sync.OnceValues(func() (faces, error) {
 	if err := f.title.LoadFont(fontTitle, 0, canvas.FontSemiBold); err != nil {
 		return f, fmt.Errorf("label font: %w", err)
 	}
-	f.text.SetFeatures("-liga")
-	f.title.SetFeatures("-liga")
+	// Neither ligatures nor letters that change beside others: what is copied from the PDF would lack them.
+	f.text.SetFeatures("-liga,-calt")
+	f.title.SetFeatures("-liga,-calt")
 	return f, nil
 })
 
