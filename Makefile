@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset backup torture serve build gen test test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
+.PHONY: help demo demo-reset backup torture serve build gen test test-go test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -30,12 +30,14 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 	@cd api && go tool oapi-codegen -config models.yaml openapi.yaml
 	@cd web && npm run --silent gen
 
-test: ## everything: core, store, API, web, browser journey
-	@$(MAKE) --no-print-directory -j2 lint-go test-web
+test: setup-test ## everything: core, store, API, web, browser journey
+	@$(MAKE) --no-print-directory build
+	@$(MAKE) --no-print-directory -j2 test-go test-web
+
+test-go: lint-go
 	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 ./...
 
-test-web: setup-test
-	@$(MAKE) --no-print-directory build lint-web
+test-web: lint-web
 	@cd web && npm run --silent test
 
 lint: setup lint-go lint-web ## format and vet

@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"gallipot/internal/app/kernel"
@@ -133,4 +134,71 @@ func TestADemoThatRunsSaysWhereItIs(t *testing.T) {
 	require.Error(t, err, "a running shop is never thrown away, by whatever path")
 	_, err = os.Stat(filepath.Join(dir, "postgres", "data"))
 	require.NoError(t, err)
+}
+
+// until passes what a program prints on, and closes said once a word of it came.
+type until struct {
+	mu   sync.Mutex
+	out  bytes.Buffer
+	word string
+	said chan struct{}
+}
+
+func (u *until) Write(p []byte) (int, error) {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	had := strings.Contains(u.out.String(), u.word)
+	n, err := u.out.Write(p)
+	if !had && strings.Contains(u.out.String(), u.word) {
+		close(u.said)
+	}
+	return n, err
+}
+
+// demoUntilItServes runs the demo in a folder and ends it once it serves; it returns what it printed.
+func demoUntilItServes(t *testing.T, args ...string) string {
+	t.Helper()
+	ctx, end := context.WithCancel(context.Background())
+	defer end()
+	out, ended := &until{word: "Gallipot is at", said: make(chan struct{})}, make(chan error, 1)
+	go func() { ended <- runDemo(ctx, args, out) }()
+	select {
+	case <-out.said:
+		end()
+		require.NoError(t, <-ended)
+	case err := <-ended:
+		require.NoError(t, err, "it ended before it served")
+	}
+	return out.out.String()
+}
+
+// TestTheClosedFolderOfARootHasAPlaceOfItsOwn starts a demo where the database's user may not enter: its data goes to
+// a place of that folder's own, which is said, found again, and taken away when the demo starts over.
+func TestTheClosedFolderOfARootHasAPlaceOfItsOwn(t *testing.T) {
+	if os.Geteuid() != 0 {
+		t.Skip("only root runs the database as somebody else")
+	}
+	dir := t.TempDir()
+	require.NoError(t, os.Chmod(dir, 0o700))
+	t.Chdir(dir)
+	link := filepath.Join(dir, "var", "postgres")
+	t.Cleanup(func() { require.NoError(t, cluster.Remove(link)) })
+
+	said := demoUntilItServes(t, "-empty", "-port", "0")
+	place, err := os.Readlink(link)
+	require.NoError(t, err)
+	assert.Contains(t, said, "the demo's data is in "+place)
+	assert.True(t, cluster.Holds(place))
+
+	said = demoUntilItServes(t, "-empty", "-port", "0")
+	assert.NotContains(t, said, "cannot enter", "the second start follows the link")
+
+	err = runDemo(context.Background(), []string{"-empty", "-port", "0", "-dir", filepath.Join(dir, "asked")},
+		&bytes.Buffer{})
+	var closed cluster.ClosedError
+	require.ErrorAs(t, err, &closed, "a folder that was asked for is never exchanged for another")
+
+	require.NoError(t, startOver("var"))
+	_, err = os.Stat(place)
+	assert.ErrorIs(t, err, os.ErrNotExist)
 }

@@ -15,8 +15,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// BenchmarkBook reads a book of a million links against itself, makes a backup of its 20 000 batches, and a shop of
-// that backup.
+// BenchmarkBook makes a backup of a shop of 20 000 batches, and a shop of that backup; then it reads the book against
+// itself, once it has grown to a million links.
 func BenchmarkBook(b *testing.B) {
 	s, address := testdb.Safe(b)
 	require.NoError(b, fillDemo(s, kitchen(b), noon))
@@ -27,6 +27,9 @@ func BenchmarkBook(b *testing.B) {
 	_, err = db.Exec("SELECT set_config('gallipot.by', 'Ines', false)")
 	require.NoError(b, err)
 	cloned(b, serve(b, s, noon()), db, 20_000-22)
+	_, err = db.Exec("VACUUM ANALYZE")
+	require.NoError(b, err)
+	saved, restored, size := savedAndRestored(b, db, address)
 	const million = 1_000_000
 	_, err = db.Exec(`INSERT INTO batch_entries (batch_id, kind, body, key, at, by_whom, format, seq, digest)
 		SELECT batch_id, kind, body, key || ' ' || n, at, by_whom, format, seq + 1000 * n, digest
@@ -35,32 +38,36 @@ func BenchmarkBook(b *testing.B) {
 	require.NoError(b, err)
 	_, err = db.Exec("VACUUM ANALYZE")
 	require.NoError(b, err)
-	ctx := context.Background()
-	dir := b.TempDir()
 	for b.Loop() {
 		began := time.Now()
-		v, err := store.Verify(ctx, address)
+		v, err := store.Verify(context.Background(), address)
 		require.NoError(b, err)
 		require.Empty(b, v.Faults)
 		require.GreaterOrEqual(b, v.Links, int64(million))
-		verified := time.Now()
-		file := filepath.Join(dir, began.Format("150405.000000"))
-		made, err := backup.Make(ctx, address, file, began)
-		require.NoError(b, err)
-		saved := time.Now()
-		_, err = db.Exec("CREATE DATABASE restored")
-		require.NoError(b, err)
-		u, err := url.Parse(address)
-		require.NoError(b, err)
-		u.Path = "/restored"
-		start := time.Now()
-		_, err = backup.Restore(ctx, u.String(), file)
-		require.NoError(b, err)
-		b.ReportMetric(verified.Sub(began).Seconds(), "verify-s")
-		b.ReportMetric(saved.Sub(verified).Seconds(), "backup-s")
-		b.ReportMetric(time.Since(start).Seconds(), "restore-s")
-		b.ReportMetric(float64(made.Size)/(1<<20), "MB")
-		_, err = db.Exec("DROP DATABASE restored")
-		require.NoError(b, err)
+		b.ReportMetric(time.Since(began).Seconds(), "verify-s")
 	}
+	b.ReportMetric(saved.Seconds(), "backup-s")
+	b.ReportMetric(restored.Seconds(), "restore-s")
+	b.ReportMetric(float64(size)/(1<<20), "MB")
+}
+
+// savedAndRestored measures a backup of a database and its way into another one.
+func savedAndRestored(b *testing.B, db *sql.DB, address string) (saved, restored time.Duration, size int64) {
+	ctx, began := context.Background(), time.Now()
+	file := filepath.Join(b.TempDir(), "backup")
+	made, err := backup.Make(ctx, address, file, began)
+	require.NoError(b, err)
+	saved = time.Since(began)
+	_, err = db.Exec("CREATE DATABASE restored")
+	require.NoError(b, err)
+	u, err := url.Parse(address)
+	require.NoError(b, err)
+	u.Path = "/restored"
+	began = time.Now()
+	_, err = backup.Restore(ctx, u.String(), file)
+	require.NoError(b, err)
+	restored = time.Since(began)
+	_, err = db.Exec("DROP DATABASE restored")
+	require.NoError(b, err)
+	return saved, restored, made.Size
 }
