@@ -90,6 +90,7 @@ type site struct {
 	base    string
 	handler http.Handler
 	server  *httptest.Server
+	address string // of its database, for the role that owns it
 }
 
 // stop takes the server away, start brings it back under the same address.
@@ -132,7 +133,7 @@ func serve(t testing.TB, withDemo bool) site {
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(server.Close)
-	return site{a, server.URL, h, server}
+	return site{a, server.URL, h, server, address}
 }
 
 // shelf keeps backups where the test does, and says it was where a shop would.

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"database/sql"
 	"fmt"
 	"testing"
 	"time"
@@ -241,6 +242,45 @@ func TestTheServerGoesAndComesBack(t *testing.T) {
 	p.visit("/formulas/carrot_miso_dressing")
 	p.until(valueOf("Grams of White miso")+" === '75.0'", "what was typed while it was away")
 	assert.Equal(t, "96.0", js[string](p, valueOf("Grams of Water")))
+}
+
+// TestAFullDiskIsNamed: what is weighed and typed while the database has no room says why it waits, and is stored once
+// there is room.
+func TestAFullDiskIsNamed(t *testing.T) {
+	s := serve(t, true)
+	p, id := begins(t, s)
+	line := s.line(t, id, 1, "Green peas")
+	db, err := sql.Open("pgx", s.address)
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec(`CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+			RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = 'disk_full'; END $$;
+		CREATE TRIGGER full_disk BEFORE INSERT ON batch_entries EXECUTE FUNCTION full_disk();
+		CREATE TRIGGER full_disk BEFORE UPDATE ON versions EXECUTE FUNCTION full_disk()`)
+	require.NoError(t, err)
+	p.click("Type the weight instead")
+	p.fill("Grams of Green peas", line.Now.String())
+	p.do(chromedp.KeyEvent("\r"))
+	p.sees("1 kept here, not safe yet: the disk is full")
+
+	two := open(t, s, 1280, 800)
+	two.quiet = true // a browser writes failed requests into its console
+	two.visit("/formulas/carrot_miso_dressing")
+	before := two.rev()
+	two.fill("Grams of White miso", "75")
+	two.press(kb.Enter)
+	two.sees("The disk of the database is full. What you typed is kept here and stored as soon as there is room: " +
+		"Carrot & miso dressing, version 4.")
+
+	_, err = db.Exec("DROP FUNCTION full_disk() CASCADE")
+	require.NoError(t, err)
+	two.click("Try now")
+	two.until("!document.body.innerText.includes('is full')", "it to be stored")
+	two.savedAfter(before)
+	p.sees("all is safe")
+	b, err := s.app.Production.Batch(asOwner(), id)
+	require.NoError(t, err)
+	assert.Equal(t, "capture", b.Entries[len(b.Entries)-1].Kind())
 }
 
 // TestADoubleClickPlansOneBatch: the button is busy while it makes one.

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
@@ -26,18 +27,36 @@ type ingredientRow struct {
 
 func (ingredientRow) TableName() string { return "ingredients" }
 
+// ingredientText is how an ingredient is written down, and ingredientRead what was read of it.
+type (
+	ingredientText struct {
+		format       int
+		data, offers string
+	}
+	ingredientRead struct {
+		is  pantry.Ingredient
+		err error
+	}
+)
+
+// ingredientsRead remembers ingredients by how they are written: many an act reads the whole pantry, which seldom
+// changes.
+var ingredientsRead allergen.Memo[ingredientText, ingredientRead]
+
 func (r ingredientRow) domain() (kernel.Ingredient, error) {
+	was := ingredientsRead.Get(ingredientText{r.Format, string(r.Data), string(r.Offers)}, func() ingredientRead {
+		is := pantry.Ingredient{}
+		err := read("ingredient", r.Format, r.Data, &is)
+		is.Offers = []pantry.PriceOffer{}
+		if err == nil && len(r.Offers) > 0 {
+			err = json.Unmarshal(r.Offers, &is.Offers)
+		}
+		return ingredientRead{is, err}
+	})
 	out := kernel.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt,
-		UpdatedBy: r.UpdatedBy}
-	err := read("ingredient", r.Format, r.Data, &out.Data)
-	if err != nil {
-		return out, err
-	}
-	out.Data.ID, out.Data.Name, out.Data.Offers = r.ID, r.Name, []pantry.PriceOffer{}
-	if len(r.Offers) > 0 {
-		err = json.Unmarshal(r.Offers, &out.Data.Offers)
-	}
-	return out, err
+		UpdatedBy: r.UpdatedBy, Data: was.is.Clone()}
+	out.Data.ID, out.Data.Name = r.ID, r.Name
+	return out, was.err
 }
 
 // offerDocument builds the JSON of an offer; values stored more finely than our amounts are rounded.

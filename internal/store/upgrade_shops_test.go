@@ -37,6 +37,7 @@ func TestEveryShopFromBeforeIsUpgraded(t *testing.T) {
 	shape := shapeOf(t, fresh)
 	for _, dump := range dumps {
 		t.Run(filepath.Base(dump), func(t *testing.T) {
+			t.Parallel()
 			url := testdb.Address(t)
 			out, err := exec.Command("pg_restore", "--no-owner", "--exit-on-error", "-d", url, dump).CombinedOutput()
 			require.NoError(t, err, string(out))

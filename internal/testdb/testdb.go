@@ -116,7 +116,7 @@ func fresh(t testing.TB, template string) string {
 	}
 	defer db.Close()
 	name := fmt.Sprintf("test_%d", count.Add(1))
-	if _, err := db.Exec("CREATE DATABASE " + name + " TEMPLATE " + template); err != nil {
+	if _, err := db.Exec("CREATE DATABASE " + name + " TEMPLATE " + template + " STRATEGY file_copy"); err != nil {
 		t.Fatal(err)
 	}
 	return within(t, running.OwnerURL, name)

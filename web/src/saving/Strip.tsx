@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useBlocker } from "react-router";
 import { Modal } from "../parts/form";
+import { AWAY, FULL } from "./saver";
 import { anyUnsaved, useAllUnsaved, useHears } from "./unsaved";
 
 /** What is typed and not stored, where the server is away or a person is needed: said on every screen until it is. */
@@ -9,6 +10,7 @@ export function Strip() {
   const all = useAllUnsaved().filter((u) => u.kept && u.why);
   const away = all.filter((u) => u.away);
   const rest = all.filter((u) => !u.away);
+  const trouble = away.some((u) => u.why === FULL.why) ? FULL : AWAY;
   const hears = useHears();
   const client = useQueryClient();
   // while nothing is heard, what is on screen is asked for again until it comes
@@ -28,7 +30,7 @@ export function Strip() {
       {away.length > 0 && (
         <p className="flex flex-wrap items-center gap-x-3">
           <span>
-            <b className="text-mustard-ink">Gallipot does not answer.</b> What you typed is kept here and sent as soon as it does:{" "}
+            <b className="text-mustard-ink">{trouble.why}.</b> What you typed is kept here and {trouble.until}:{" "}
             {away.map((u) => u.what).join(", ")}. Leave this window open.
           </span>
           <button

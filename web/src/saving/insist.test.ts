@@ -35,6 +35,21 @@ describe("an act under its key", () => {
     expect(keys[1]).not.toBe(keys[0]);
   });
 
+  it("says that the disk is full, where that is why", async () => {
+    vi.useFakeTimers();
+    const said: (string | undefined)[] = [];
+    const codes = ["full", "away"];
+    const done = insist("pH 4.05", "a full disk", async () => {
+      const code = codes.shift();
+      said.push(anyUnsaved()[0]?.why);
+      if (code) throw new ProblemError({ status: 503, code, title: "", fields: [] });
+    });
+    await vi.advanceTimersByTimeAsync(120_000);
+    await done;
+    expect(said).toEqual([undefined, "The disk of the database is full", "Gallipot does not answer"]);
+    vi.useRealTimers();
+  });
+
   it("waits for who did it, however long somebody else is here", async () => {
     vi.useFakeTimers();
     const keys: string[] = [];

@@ -1,7 +1,7 @@
 import { newKey, problemOf } from "../api/client";
 import { acting, onHands } from "../api/guard";
 import { Again } from "./again";
-import { unanswered } from "./saver";
+import { unanswered, whyOf } from "./saver";
 import { unsaved } from "./unsaved";
 
 /** Keys of acts whose answer has not come, by who asks what: trying again, by hand or by itself, is the same act. */
@@ -57,12 +57,13 @@ export async function insist<T>(what: string, errand: string, act: (key: string)
       unsaved(id, null);
       return done;
     } catch (e) {
-      if (!unanswered(problemOf(e))) {
+      const p = problemOf(e);
+      if (!unanswered(p)) {
         unsaved(id, null);
         throw e;
       }
+      unsaved(id, { what, kept: true, away: true, why: whyOf(p), again: again.now });
     }
-    unsaved(id, { what, kept: true, away: true, why: "Gallipot does not answer", again: again.now });
     await again.rest();
   }
 }

@@ -1,7 +1,7 @@
 import { newKey, type Problem, problemOf, type Schemas } from "../api/client";
 import { acting, onHands } from "../api/guard";
 import { Again, SOONER } from "./again";
-import { unanswered } from "./saver";
+import { unanswered, whyOf } from "./saver";
 import { unsaved } from "./unsaved";
 
 export type Entry = Schemas["NewEntry"];
@@ -160,7 +160,8 @@ export class Outbox {
     this.tell();
   }
 
-  private tell(away = false) {
+  /** Says what waits; why, where it was sent in vain. */
+  private tell(vain: Problem | null = null) {
     const open = this.list.filter((w) => !w.refused);
     const mine = open.filter((w) => w.by === acting());
     const others = open.filter((w) => w.by !== acting());
@@ -172,7 +173,7 @@ export class Outbox {
         : {
             what: what(mine),
             kept: true,
-            ...(away ? { away: true, why: "Gallipot does not answer", again: this.again } : {}),
+            ...(vain ? { away: true, why: whyOf(vain), again: this.again } : {}),
           },
     );
     const names = [...new Set(others.map((w) => w.by))].join(" and ");
@@ -213,7 +214,7 @@ export class Outbox {
       } catch (e) {
         const p = problemOf(e);
         if (unanswered(p) || p.status === ASKS_WHO) {
-          this.tell(true);
+          this.tell(p);
           await this.tries.rest(p.status === ASKS_WHO ? UNTIL_SOMEBODY : undefined);
         } else {
           this.keep({ ...next, refused: sentenceOf(p) });

@@ -46,6 +46,12 @@ export interface How<T, V> {
 /** The server did not answer, or not with a word of its own: trying again is safe and may help. */
 export const unanswered = (p: Problem) => p.status === 0 || p.status === 502 || p.status === 503 || p.status === 504;
 
+/** Why something waits that was not taken, and how it goes on. */
+export const AWAY = { why: "Gallipot does not answer", until: "sent as soon as it does" };
+export const FULL = { why: "The disk of the database is full", until: "stored as soon as there is room" };
+
+export const whyOf = (p: Problem | null) => (p?.code === "full" ? FULL : AWAY).why;
+
 /**
  * Keeps one thing that is typed and sees it stored. One request is on its way at a time; what is typed meanwhile goes with
  * the next. It outlives the screen that shows it, so that nothing is lost by going elsewhere.

@@ -1,5 +1,5 @@
 import { useEffect, useSyncExternalStore } from "react";
-import { type How, Saver } from "./saver";
+import { type How, Saver, whyOf } from "./saver";
 import { heard, unsaved } from "./unsaved";
 
 // biome-ignore lint/suspicious/noExplicitAny: one shelf holds savers of every kind; each is asked for by its own key
@@ -37,7 +37,7 @@ function watch(key: string, saver: Saver<any, any>) {
       if (!saver.watched && shelf.get(key) === saver) shelf.delete(key);
       return;
     }
-    const why = { away: "Gallipot does not answer", clash: "changed meanwhile", asks: "a reason is needed", refused: problem?.title ?? "" };
+    const why = { away: whyOf(problem), clash: "changed meanwhile", asks: "a reason is needed", refused: problem?.title ?? "" };
     unsaved(key, {
       what,
       link,

@@ -1,6 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useFormats } from "../../../parts/shop";
+import { FULL } from "../../../saving/saver";
+import { useAllUnsaved } from "../../../saving/unsaved";
 import { say } from "../../../tongue/words";
 import { CoolStage } from "./CoolStage";
 import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands, zeroOf } from "./desk";
@@ -225,6 +227,7 @@ function Header({
   onLoad: (no: number) => void;
 }) {
   const open = desk.waiting.filter((w) => !w.refused).length;
+  const full = useAllUnsaved().some((u) => u.why === FULL.why);
   const scale = !name
     ? "no scale"
     : !live.heard
@@ -268,7 +271,11 @@ function Header({
         className={`rounded-sm border-2 px-2 py-0.5 text-lead font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
         role="status"
       >
-        {desk.rehearsal ? "nothing is written" : open === 0 ? "all is safe" : `${open} kept here, not safe yet`}
+        {desk.rehearsal
+          ? "nothing is written"
+          : open === 0
+            ? "all is safe"
+            : `${open} kept here, not safe yet${full ? ": the disk is full" : ""}`}
       </span>
     </header>
   );
