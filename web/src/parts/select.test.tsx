@@ -38,7 +38,7 @@ it("is named by its label and shows what is chosen", () => {
 
 it("draws a long list only once somebody comes to it", () => {
   let drawn = 0;
-  const zones = Array.from({ length: 400 }, (_, i) =>
+  const zones = Array.from({ length: 150 }, (_, i) =>
     Object.defineProperty([`zone ${i}`, ""] as [string, string], 1, {
       get() {
         drawn++;
@@ -51,7 +51,7 @@ it("draws a long list only once somebody comes to it", () => {
   expect(trigger.textContent).toContain("Zone 7");
   expect(drawn).toBeLessThan(10);
   fireEvent.focus(trigger);
-  expect(drawn).toBeGreaterThan(400);
+  expect(drawn).toBeGreaterThan(150);
 });
 
 it("opens and chooses by the keyboard alone", async () => {
