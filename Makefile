@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset backup torture serve build gen test test-go test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
+.PHONY: help demo demo-reset backup torture serve build gen test ready test-go test-web lint lint-go lint-web bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -33,12 +33,16 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 # The packages whose tests take longest come first, so that no core idles at the end.
 LONGEST := ./e2e ./internal/api ./cmd/gallipot ./internal/store
 
-test: setup-test ## everything: core, store, API, web, browser journey
-	@$(MAKE) --no-print-directory build
+test: ## everything: core, store, API, web, browser journey
+	@$(MAKE) --no-print-directory -j2 lint-go ready
 	@$(MAKE) --no-print-directory -j2 test-go test-web
 
-test-go: lint-go
-	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 $(LONGEST) ./...
+ready: setup-test
+	@$(MAKE) --no-print-directory build
+
+# lint-go has vetted it all.
+test-go:
+	@GOGC=off GOMEMLIMIT=2GiB go test -vet=off -timeout 40m -count=1 $(LONGEST) ./...
 
 test-web: lint-web
 	@cd web && npm run --silent test
